@@ -11,14 +11,16 @@ const warned = (over: Partial<Case>): string => {
 const split = (id: string) => actionOf(id, 'split', { circuit: null, unit: 'halves', target: 'boards' });
 
 test('boards that are taken apart twice, and a thing that goes back without having come out', () => {
-  expect(warned({ actions: [split('a1')] })).not.toMatch(/apart already/);
-  expect(warned({ actions: [split('a1'), split('a2')] })).toMatch(/Change a2: the boards are apart already\./);
+  expect(warned({ actions: [split('a1')] })).not.toMatch(/they already are/);
+  expect(warned({ actions: [split('a1'), split('a2')] })).toMatch(
+    /Change a2 takes the boards apart, but they already are\./,
+  );
   const own = actionOf('a1', 'replace', { circuit: null, unit: 'pack', target: 'own battery', with: 'own' });
   expect(warned({ actions: [own] })).toMatch(
-    /Change a1: own battery goes back in, but nothing says that it came out\./,
+    /Change a1 puts own battery back, but no entry says that it was taken out\./,
   );
   const good = { ...own, id: 'a0', target: 'battery', with: 'good' as const };
-  expect(warned({ actions: [good, own] })).not.toMatch(/goes back in/);
+  expect(warned({ actions: [good, own] })).not.toMatch(/was taken out/);
 });
 
 test('one net for two places that a meter tells apart', () => {
@@ -30,14 +32,18 @@ test('one net for two places that a meter tells apart', () => {
     { where: 'coil', circuit: null, net: 3 },
     { where: 'pad', circuit: null, net },
   ];
-  expect(warned({ readings, places: places(3) })).toMatch(/Net 3: coil reads short and pad does not/);
-  expect(warned({ readings, places: places(4) })).not.toMatch(/hardly on one net/);
+  expect(warned({ readings, places: places(3) })).toMatch(/Net 3: coil reads short but pad does not/);
+  expect(warned({ readings, places: places(4) })).not.toMatch(/not on the same net/);
 });
 
 test('what is dated before the change that it follows', () => {
   const action = { ...split('a1'), at: '2026-12-01T11:00:00Z' };
   const runs = [{ ...value.runs[0], after: 'a1', at: '2026-12-01T10:00:00Z' }];
-  expect(warned({ actions: [action], runs })).toMatch(/Run r1 is dated before change a1, which it follows\./);
+  expect(warned({ actions: [action], runs })).toMatch(
+    /Run r1 has an earlier date than change a1, which was made before it\./,
+  );
   const before = { ...split('a0'), at: '2026-12-01T12:00:00Z' };
-  expect(warned({ actions: [before, action] })).toMatch(/Change a1 is dated before change a0, which it follows\./);
+  expect(warned({ actions: [before, action] })).toMatch(
+    /Change a1 has an earlier date than change a0, which was made before it\./,
+  );
 });

@@ -16,8 +16,8 @@ function movedTwice({ value, assemblies }: History): string[] {
     const name = clipText(action.target || action.unit || 'it');
     const wasOut = value.runs.some((r) => r.setup.unplugged.some((u) => placeName(u) === placeName(action.target)));
     if (action.byItself || wasOut || !sameAssembly(assemblies.after(k), assemblies.after(k + 1))) return [];
-    if (isSplit(action)) return [`Change ${action.id}: the boards are apart already.`];
-    return backIn(action) ? [`Change ${action.id}: ${name} goes back in, but nothing says that it came out.`] : [];
+    if (isSplit(action)) return [`Change ${action.id} takes the boards apart, but they already are.`];
+    return backIn(action) ? [`Change ${action.id} puts ${name} back, but no entry says that it was taken out.`] : [];
   });
 }
 
@@ -37,7 +37,7 @@ function netsApart({ value, epochOf }: History): string[] {
     const b = a.isShort ? found.find((x) => !x.isShort && x.net === a.net && x.epoch === a.epoch) : undefined;
     return b
       ? [
-          `Net ${a.net}: ${clipText(a.where)} reads short and ${clipText(b.where)} does not, so they are hardly on one net.`,
+          `Net ${a.net}: ${clipText(a.where)} reads short but ${clipText(b.where)} does not, so they are probably not on the same net.`,
         ]
       : [];
   });
@@ -56,13 +56,13 @@ function backInTime({ value }: History): string[] {
   ];
   const entries = lists.flatMap(({ name, at, after }) =>
     after !== null && isBefore(at, dated.get(after))
-      ? [`${name} is dated before change ${after}, which it follows.`]
+      ? [`${name} has an earlier date than change ${after}, which was made before it.`]
       : [],
   );
   const changes = value.actions.flatMap((action, k) => {
     const before = value.actions.slice(0, k).findLast((a) => a.at !== undefined);
     return before && isBefore(action.at, before.at)
-      ? [`Change ${action.id} is dated before change ${before.id}, which it follows.`]
+      ? [`Change ${action.id} has an earlier date than change ${before.id}, which was made before it.`]
       : [];
   });
   return [...changes, ...entries];
