@@ -201,6 +201,7 @@ export class StoryPlayer {
     await this.fill('Part', a.target ?? '');
     await this.fill('Note', a.note ?? '');
     if (a.unit) await this.pick('Whole unit', a.unit);
+    if (a.with) await this.pick('What came in', a.with);
     if (a.undoes) await this.pick('Undoes', this.actions.get(a.undoes));
     const story = this.page.getByRole('list', { name: 'History' }).getByRole('listitem');
     const before = await story.count();

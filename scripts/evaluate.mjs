@@ -6,6 +6,7 @@ import { isMainThread, parentPort, Worker, workerData } from 'node:worker_thread
 import { parseArgs } from 'node:util';
 import { assessEvidence, countEvidence, evidenceTasks, missesOf } from './lib/evidence.mjs';
 import { engine } from './lib/engine.mjs';
+import { tableHalves } from './lib/halves.mjs';
 import { bend, bends, movedFigures } from './lib/numbers.mjs';
 import { findWorlds } from './lib/worlds.mjs';
 
@@ -136,9 +137,9 @@ function judge(wanting) {
   if (wanting.length > 0) process.exitCode = 1;
 }
 
-async function inWorkers(options, first, count) {
+async function inWorkers(options, first, count, wanted = null) {
   const threads = Math.max(1, Math.min(availableParallelism(), 8));
-  const all = Array.from({ length: count }, (_, k) => first + k);
+  const all = wanted ?? Array.from({ length: count }, (_, k) => first + k);
   const parts = Array.from({ length: threads }, (_, t) => all.filter((_, k) => k % threads === t));
   const done = await Promise.all(
     parts.map(
@@ -201,9 +202,10 @@ async function figuresNow(core, { cases, seed, unknownSeed }) {
   };
 }
 
-async function assessAll(core, bent) {
+async function assessAll(core, bent, isWanted = () => true) {
   const tasks = await evidenceTasks(core);
-  return inWorkers({ evidence: true, bent }, 0, tasks.length);
+  const wanted = tasks.flatMap((task, k) => (isWanted(task) ? [k] : []));
+  return inWorkers({ evidence: true, bent }, 0, wanted.length, wanted);
 }
 
 /** Which numbers of a file move a figure of the evidence by more than a point, either way by a good third. */
@@ -213,7 +215,7 @@ async function tableNumbers(core, only) {
   for (const { file, numbers } of filesOfNumbers().filter((f) => f.file.includes(only)))
     for (const { way, value } of numbers)
       for (const factor of bends) {
-        const moved = movedFigures(usual, countEvidence(await assessAll(core, { file, way, factor })));
+        const moved = movedFigures(usual, countEvidence(await assessAll(core, [{ file, way, factor }])));
         if (moved.length > 0) console.log(`${file} ${way} = ${value}, times ${factor}: ${moved.join('; ')}`);
       }
 }
@@ -316,6 +318,8 @@ async function main() {
       accept: { type: 'string' },
       /** Which numbers of the files named so move a figure of the evidence by more than a point: half a minute a number. */
       numbers: { type: 'string' },
+      /** What the numbers that evidence sets are worth on cases that did not set them. */
+      halves: { type: 'boolean', default: false },
       /** Only the cases and repairs of evidence/. */
       evidence: { type: 'boolean', default: false },
       /** Only the whole cases, from the runs to the element. */
@@ -338,6 +342,7 @@ async function main() {
     return accept(core, values.accept.trim());
   }
   if (values.numbers !== undefined) return tableNumbers(core, values.numbers);
+  if (values.halves) return tableHalves((bent) => assessAll(core, bent, (task) => task.truth), console.log);
   if (values.evidence) {
     const done = await assessAll(core);
     if (!values.quiet) for (const miss of missesOf(done)) console.log(miss);

@@ -83,6 +83,8 @@ test('from a photograph of a new model to the first reading on a point', async (
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog).toHaveCount(0);
   await page.getByRole('button', { name: /^Add a point/ }).click();
+  // The form takes its room beside the map, and the focus brings it into view: the map stands still only after that.
+  await expect(page.getByRole('form', { name: 'New point' }).getByLabel('Net', { exact: false })).toBeFocused();
   await clickMap(page, 0.5, 0.5);
   await page.getByLabel('Net', { exact: false }).first().fill('run rail');
   await page.getByLabel('Circuit').selectOption('rail.run');

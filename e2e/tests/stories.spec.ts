@@ -4,10 +4,16 @@ import { loadStory } from '../story.ts';
 
 /**
  * Whole repairs, entered as a technician enters them: from the intake to the proof. All of them are entered below the pages in
- * web/server/jobs/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, and a change that is
- * taken back.
+ * web/server/jobs/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, a change that is taken
+ * back, units from the shelf and boards that come apart.
  */
-const stories = ['one-converter-three-outputs', 'quiet-then-too-much', 'the-lower-half-alone'];
+const stories = [
+  'one-converter-three-outputs',
+  'quiet-then-too-much',
+  'the-lower-half-alone',
+  'a-donor-board-tells',
+  'laid-together-it-runs',
+];
 
 for (const name of stories)
   test(`a whole repair: ${name.replaceAll('-', ' ')}`, async ({ page }) => {

@@ -8,8 +8,10 @@ const require = createRequire(import.meta.url);
 /** By how much a number is bent either way. */
 export const bends = [0.7, 1.4];
 
-/** Puts another number in the place of one, before the core is loaded in this process. */
-export function bend({ file, way, factor }) {
+/** Puts other numbers in the place of some, before the core is loaded in this process. */
+export const bend = (list) => list.forEach(bendOne);
+
+function bendOne({ file, way, factor }) {
   const keys = way.split('.');
   const last = keys.pop();
   const place = keys.reduce((x, key) => x[key], require(join(root, 'core', 'dist', file)));

@@ -6,7 +6,7 @@ import { ensureWebBuild } from './install.mjs';
 import { startCluster } from './postgres.mjs';
 import { migrate } from './schema.mjs';
 import { startRecorder, startSimulatedBench } from './recorder.mjs';
-import { root } from './run.mjs';
+import { Problem, root } from './run.mjs';
 import { startWeb } from './web.mjs';
 
 const bin = (name) => join(root, 'node_modules', '.bin', name);
@@ -148,14 +148,20 @@ export function keepDurations(taken) {
   writeFileSync(durationsFile, `${JSON.stringify(Object.fromEntries(kept), null, 2)}\n`);
 }
 
-/** The files of the interface tests. */
+/** The files of the interface tests, or those of them that are named: by what their names begin with. */
 function interfaceFiles(wanted) {
   const all = readdirSync(join(root, 'e2e/tests')).flatMap((name) =>
     name.endsWith('.spec.ts') ? [name.replace('.spec.ts', '')] : [],
   );
-  return all.filter(
-    (name) => wanted.length === 0 || wanted.some((w) => name.startsWith(w.replace(/^tests\/|\.spec\.ts$/g, ''))),
-  );
+  if (wanted.length === 0) return all;
+  const named = wanted.map((w) => {
+    const begins = w.replace(/^tests\/|\.spec(\.ts)?$/g, '');
+    const files = all.filter((name) => name.startsWith(begins));
+    if (files.length === 0)
+      throw new Problem(`No interface test begins with "${begins}"; there are ${all.join(', ')}.`);
+    return files;
+  });
+  return [...new Set(named.flat())];
 }
 
 function countPlaywright(file) {

@@ -190,12 +190,15 @@ export function heldBy(expected: StoryExpectation, answer: Answer, before: Answe
 /** How an answer stands to the truth of a case at a stage. */
 interface CaseHeld {
   stage: number;
+  family: CaseTruth['family'];
   isOdd: boolean;
   accepted: boolean;
   acceptedOfThree: boolean;
   exact: boolean;
   /** Percentage that the first suspect got, from 0 to 1. */
   said: number;
+  /** Percentage of the very circuit, from 0 to 1. */
+  pTrue: number;
   /** Over 80 % for a circuit that nobody accepts. */
   isFalselyCertain: boolean;
   /** "Unmodelled" among the first three, or a pattern without a name. */
@@ -212,11 +215,13 @@ export function heldByTruth(truth: CaseTruth, stage: 0 | 1 | 2, answer: Answer):
   const accepted = accept.includes(first.id);
   return {
     stage,
+    family: truth.family,
     isOdd: truth.family === 'odd',
     accepted,
     acceptedOfThree: circuits.slice(0, 3).some((c) => accept.includes(c.id)),
     exact: first.id === truth.circuit,
     said: first.p,
+    pTrue: circuits.find((c) => c.id === truth.circuit)?.p ?? 0,
     isFalselyCertain: first.p > 0.8 && !accepted,
     saysUnknown:
       circuits.slice(0, 3).some((c) => c.id === 'unmodelled') ||

@@ -32,6 +32,8 @@ interface PatternDefinition {
   isHold?: boolean;
   /** The draw stands on a level that raising the set voltage moves. */
   followsVoltage?: boolean;
+  /** A sound device that nobody pressed may stand there as well. */
+  isWaiting?: boolean;
   /** The device did answer a press: its button and wake line work. */
   answersPress?: boolean;
   /** It takes or should take charge. */
@@ -72,6 +74,8 @@ const catalogue = {
       fan: ['none', 0.95],
       'host-detects': ['nothing', 0.95],
       'press-response': ['none', 0.93],
+      charges: ['no', 0.9],
+      'usb-wakes': ['no', 0.9],
     },
   },
   'draw-before-prompt': {
@@ -188,6 +192,7 @@ const catalogue = {
     alsoCalled: ['dead', 'stuck'],
     phase: 'after',
     isHold: true,
+    isWaiting: true,
     followsVoltage: true,
     implies: {
       screen: ['dark', 0.9],
@@ -201,6 +206,7 @@ const catalogue = {
     alsoCalled: ['stuck', 'stall'],
     phase: 'after',
     isHold: true,
+    isWaiting: true,
     followsVoltage: true,
     cue: 'stalled',
     implies: {

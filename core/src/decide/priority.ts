@@ -28,7 +28,7 @@ export function priorityOf(standing: Standing, stage: Stage): (candidate: Candid
   return (candidate) => {
     const { kind, id, check, action } = candidate;
     if (id.startsWith('place:')) {
-      if (/^place:(replace|refit|reconnect):/.test(id)) return stage.isShortGone || !hasShort ? rank.fit : 0;
+      if (/^place:(replace|refit|reconnect):/.test(id)) return rank.fit;
       if (id.startsWith('place:remove:')) return rank.located;
       return hasShort ? rank.known : rank.damage;
     }

@@ -12,18 +12,13 @@ import {
 export interface Stage {
   /** Shorts that were measured and are still there. */
   shorts: MeasuredShort[];
-  /** A short was measured, something was done, and it is gone: what comes next is to try the device. */
-  isShortGone: boolean;
   /** Circuits that were worked on with nothing moved since. */
   unmoved: ReadonlySet<CircuitId>;
   /** Changes in a row that moved nothing. */
   inVain: number;
 }
 
-/**
- * Where the work stands: outside, at the opened device, or at a located short.
- *
- */
+/** Where the work stands: outside, at the opened device, or at a located short. */
 export function stageOf(history: History): Stage {
   const all = shortsOf(history);
   const shorts = all.filter((s) => !s.isGone);
@@ -46,7 +41,6 @@ export function stageOf(history: History): Stage {
   }
   return {
     shorts,
-    isShortGone: shorts.length === 0 && all.some((s) => s.isGone) && value.actions.length > 0,
     unmoved,
     inVain,
   };

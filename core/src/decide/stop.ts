@@ -2,6 +2,7 @@ import { circuitIds, circuitNames, type CircuitId, type DeviceClass } from '../c
 import { type Case } from '../case/index.ts';
 import { formatPercent } from '../quantity/index.ts';
 import type { Outlook, PerCircuit } from '../inference/index.ts';
+import { swollenPack } from '../observation/index.ts';
 import { expectedValue, feeOf, repairGains, usualShop, type ShopPolicy } from './economy.ts';
 import policy from './policy.json';
 
@@ -62,7 +63,7 @@ export function stopAdvice(
       first: true,
       circuit: leader.id,
     };
-  if (value.intake.batterySwollen && !value.intake.batteryIsolated && value.outcome === null)
+  if (swollenPack(value) === 'in' && value.outcome === null)
     return {
       why: 'The battery is swollen. Move it to a fire-safe place before any other test. Do not charge it or press on it.',
       first: true,

@@ -1,9 +1,16 @@
-import { namedChecks, circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
 import { placeName, type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
 import { circuitsWithoutElement } from '../hypotheses/index.ts';
-import { devicesLeft, senseOf, spontaneousWarnings, type DevicesLeft, type Sense } from '../observation/index.ts';
+import {
+  devicesLeft,
+  senseOf,
+  spontaneousWarnings,
+  swollenPack,
+  type DevicesLeft,
+  type Sense,
+} from '../observation/index.ts';
 import { proofState, type DeviceState, type ProofState } from '../proof/index.ts';
 import { concludeCase, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
@@ -202,10 +209,10 @@ function changeWarnings({ history }: Belief): string[] {
 
 function hazards(value: Case): string[] {
   const out: string[] = [];
-  const seenSwollen = value.checks.some((c) => c.id === namedChecks.look && c.outcome === 'swollen');
-  if (value.intake.batteryIsolated && (value.intake.batterySwollen || seenSwollen))
+  const swollen = swollenPack(value);
+  if (swollen === 'out')
     out.push('The swollen battery is out. Keep it in a fire-safe place, and fit another one only at the end.');
-  else if (value.intake.batterySwollen || seenSwollen)
+  else if (swollen === 'in')
     out.push('Swollen battery: stop. Move it to a fire-safe place. Do not charge it or press on it.');
   if (value.intake.dataWanted)
     out.push(

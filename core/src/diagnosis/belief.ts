@@ -12,7 +12,7 @@ import {
   type Chain,
   type PerCircuit,
   type PerHypothesis,
-  type PerState,
+  type StateTable,
 } from '../inference/index.ts';
 import {
   faultStates,
@@ -23,8 +23,10 @@ import {
   overPlaces,
   seenNow,
   spontaneousOf,
+  outside,
   stateIndex,
   transitionOf,
+  withAnyFault,
   type Assembly,
   type History,
   type LeftOut,
@@ -64,6 +66,8 @@ export interface Now {
 interface Answer {
   word: string;
   epoch: number;
+  /** How the device was put together when it was given. */
+  assembly: Assembly;
 }
 
 /** Everything that is believed of a device after its whole history. */
@@ -99,8 +103,7 @@ class Answers {
   constructor(private readonly history: History) {}
 
   /** What is expected of an answer because the same was asked before. */
-  private before(question: Question, epoch: number): Shown[] {
-    const last = this.answers.get(question.key)?.at(-1);
+  private shownBy(last: Answer | undefined, question: Question, epoch: number): Shown[] {
     if (!last) return [];
     const holds = last.epoch === epoch ? 'always' : 'while-same';
     return [{ words: [last.word], certainty: question.repeats, holds }];
@@ -110,20 +113,50 @@ class Answers {
     return rests ? `${epoch} ${rests.fact}` : null;
   }
 
-  tables(question: Question, epoch: number): Record<string, PerState<PerHypothesis>> {
+  /**
+   * What every answer is worth, by the place of the fault: what was answered before counts where the fault was in the device then as
+   * it is now.
+   *
+   * @param assembly how the device is put together when it is asked
+   * @param things what was ever moved
+   * @returns by outcome, one table for all places or one for each
+   */
+  tables(
+    question: Question,
+    epoch: number,
+    assembly: Assembly,
+    things: readonly Thing[],
+  ): Record<string, StateTable[]> {
+    const { over } = this.history;
     const fact = this.factOf(question, epoch);
     const asked = fact === null ? question : givenFact(this.facts.get(fact), question);
-    const shown = [...(question.shown ?? []), ...this.before(question, epoch)];
-    return likelihoodsOf({ ...asked, shown }, this.history.over);
+    const known = this.answers.get(question.key) ?? [];
+    const made = new Map<Answer | undefined, Record<string, StateTable>>();
+    const places = [...things, null];
+    const byPlace = places.map((thing) => {
+      const last = known.findLast((a) => isOwn(a.assembly, thing) === isOwn(assembly, thing));
+      const shown = [...(question.shown ?? []), ...this.shownBy(last, question, epoch)];
+      const table = made.get(last) ?? likelihoodsOf({ ...asked, shown }, over);
+      made.set(last, table);
+      return table;
+    });
+    const words = Object.keys(byPlace[0]);
+    if (made.size === 1) return Object.fromEntries(words.map((word) => [word, [byPlace[0][word]]]));
+    return Object.fromEntries(
+      words.map((word) => [
+        word,
+        byPlace.map((of, k) => (places[k]?.id === outside ? withAnyFault(of[word], over) : of[word])),
+      ]),
+    );
   }
 
-  remember(question: Question, word: string, epoch: number): void {
+  remember(question: Question, word: string, epoch: number, assembly: Assembly): void {
     const known = this.answers.get(question.key) ?? [];
     const fact = this.factOf(question, epoch);
     // The same point read twice is one answer.
     if (fact !== null && question.rests && !known.some((a) => a.epoch === epoch))
       this.facts.set(fact, addAnswer(this.facts.get(fact), question.rests, word));
-    this.answers.set(question.key, [...known, { word, epoch }]);
+    this.answers.set(question.key, [...known, { word, epoch, assembly }]);
   }
 }
 
@@ -176,10 +209,9 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     question: Question,
   ): Record<string, PerHypothesis> =>
     Object.fromEntries(
-      Object.entries(answers.tables(question, of === chain ? epoch : epoch + 1)).map(([word, table]) => [
-        word,
-        predictiveProbability(of, overPlaces([table], assembly, put, over)),
-      ]),
+      Object.entries(answers.tables(question, of === chain ? epoch : epoch + 1, assembly, put.things)).map(
+        ([word, tables]) => [word, predictiveProbability(of, overPlaces(tables, assembly, put, over))],
+      ),
     );
   return {
     history: { ...history, plausible: (h) => current[h] > plausibleFrom },
@@ -282,10 +314,13 @@ const moved = ({ assemblies, ...history }: History, chain: Chain, action: Action
 /** One observation into the chain. */
 function take(history: History, item: Observed, chain: Chain, answers: Answers, note: Note): Chain {
   const { assemblies, over } = history;
-  const tables = item.answer ? [answers.tables(item.answer.question, item.epoch)[item.answer.word]] : item.likelihood;
-  if (!tables?.[0]) return chain;
-  if (item.answer) answers.remember(item.answer.question, item.answer.word, item.epoch);
   const assembly = item.assembly ?? assemblies.after(item.epoch);
+  const { question, word } = item.answer ?? {};
+  const tables = question
+    ? answers.tables(question, item.epoch, assembly, assemblies.things)[word ?? '']
+    : item.likelihood;
+  if (!tables?.[0]) return chain;
+  if (question) answers.remember(question, word ?? '', item.epoch, assembly);
   const step = observeOutcome(chain, overPlaces(tables, assembly, assemblies, over));
   note(item, step.increments);
   return step.chain;

@@ -56,13 +56,13 @@ function backInTime({ value }: History): string[] {
   ];
   const entries = lists.flatMap(({ name, at, after }) =>
     after !== null && isBefore(at, dated.get(after))
-      ? [`${name} has an earlier date than change ${after}, which was made before it.`]
+      ? [`${name} is dated before change ${after}, but is listed after it.`]
       : [],
   );
   const changes = value.actions.flatMap((action, k) => {
     const before = value.actions.slice(0, k).findLast((a) => a.at !== undefined);
     return before && isBefore(action.at, before.at)
-      ? [`Change ${action.id} has an earlier date than change ${before.id}, which was made before it.`]
+      ? [`Change ${action.id} is dated before change ${before.id}, but is listed after it.`]
       : [];
   });
   return [...changes, ...entries];

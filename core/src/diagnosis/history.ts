@@ -1,8 +1,8 @@
-import { countedCase, type Case, type Run } from '../case/index.ts';
+import { countedCase, type Case, type Reading, type Run } from '../case/index.ts';
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import { normaliseWeights, type PerHypothesis } from '../inference/index.ts';
 import type { Memory, Recalibration } from '../library/index.ts';
-import { assembliesOf, seenRun, withUndone, type History, type SeenRun } from '../observation/index.ts';
+import { assembliesOf, seenRun, withUndone, withWaiting, type History, type SeenRun } from '../observation/index.ts';
 import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
@@ -23,7 +23,7 @@ export function historyOf(
   shapes: ReadonlyMap<string, Shape>,
   options: AssessOptions = {},
 ): { history: History; reasons: ReturnType<typeof priorOf>['reasons']; base: PerHypothesis } {
-  const counted = countedCase(given);
+  const counted = withReferences(countedCase(given));
   const named = withNames({ ...counted, actions: withUndone(counted.actions) });
   const space = spaceOf(named, options.profiles);
   const informed = informedBy(named, space.twin);
@@ -32,7 +32,7 @@ export function historyOf(
     const shape = shapes.get(run.id);
     return shape ? [seenRun(informed, run, withDigits(run, shape, finest))] : [];
   });
-  const { value, seen } = divideStates(informed, recognised);
+  const { value, seen } = divideStates(informed, withWaiting(recognised));
   const { base, reasons } = priorOf(value);
   const full = reasons.reduce((p, reason) => p.map((x, k) => x * Math.exp(reason.logs[k])), base);
   const places = new Map(value.actions.map((a, k) => [a.id, k + 1]));
@@ -52,6 +52,21 @@ export function historyOf(
     epochOf,
   };
   return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
+}
+
+/** What a known-good board reads at a place holds for every reading of that place, whichever it was entered with. */
+function withReferences(value: Case): Case {
+  const of = ({ where, mode, across }: Reading): string => `${where.trim().toLowerCase()} ${mode} ${across}`;
+  const known = new Map(
+    value.readings.flatMap((r) =>
+      r.reference === null || r.where.trim() === '' ? [] : [[of(r), r.reference] as const],
+    ),
+  );
+  if (known.size === 0) return value;
+  return {
+    ...value,
+    readings: value.readings.map((r) => ({ ...r, reference: r.reference ?? known.get(of(r)) ?? null })),
+  };
 }
 
 /** The finest digit that was typed of each feed, A: all lines of a job were read off one display. */

@@ -16,13 +16,15 @@ export function hypothesesOf(profile: Profile | null): Hypothesis[] {
   }
   return circuitIds.flatMap((circuit): Hypothesis[] => {
     const index = indexOf.get(circuit) ?? 0;
-    if (profile && circuit === 'none') return [{ circuit, index, fault: healthy, target: null, share: 1, place: null }];
+    if (profile && circuit === 'none')
+      return [{ circuit, index, net: index, fault: healthy, target: null, share: 1, place: null }];
     const list = byCircuit.get(circuit) ?? [];
-    if (list.length === 0) return [{ circuit, index, fault: null, target: null, share: 1, place: null }];
+    if (list.length === 0) return [{ circuit, index, net: index, fault: null, target: null, share: 1, place: null }];
     const total = list.reduce((sum, x) => sum + x.weight, 0);
     return list.map(({ fault, target, weight }) => ({
       circuit,
       index,
+      net: index,
       fault,
       target,
       share: weight / total,

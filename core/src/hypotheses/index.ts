@@ -15,4 +15,13 @@ export { withNames } from './naming.ts';
 export { perCircuit } from './per-circuit.ts';
 export { baseRates, priorOf, priorOfHypotheses } from './priors.ts';
 export { circuitsNamed, remarksIn, suggestedCircuits } from './vocabulary.ts';
-export { circuitIndex, classHypotheses, elsewhereShare, indexOf, sameNetShare, type Hypothesis } from './space.ts';
+export {
+  circuitIndex,
+  classHypotheses,
+  elsewhereShare,
+  pointOnNet,
+  pullShare,
+  indexOf,
+  sameNetShare,
+  type Hypothesis,
+} from './space.ts';

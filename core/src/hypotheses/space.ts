@@ -9,6 +9,8 @@ export interface Hypothesis {
   circuit: CircuitId;
   /** Index of the circuit in `circuitIds`. */
   index: number;
+  /** Index of the circuit whose net it pulls down: that is how the device draws and what stands; its own where it pulls no other. */
+  net: number;
   /** Null where nothing can be simulated: a model without a profile, a circuit without an element. */
   fault: Fault | null;
   /** The element in words; null for a circuit as a whole. */
@@ -28,7 +30,8 @@ export function circuitIndex(id: CircuitId): number {
 
 /**
  * The hypotheses for a model that has no profile: every circuit, once for each of its places that somebody named while
- * measuring, once for each place that nobody knows the circuit of, and once for the rest of it. A point that was measured
+ * measuring, once for each place that nobody knows the circuit of, and once for the rest of it; each of them once more for
+ * every net of another circuit that its faults may pull down. A point that was measured
  * holds its share of the points that a circuit of this kind usually has, so that one sound rail does not clear the others. A
  * place without a circuit may be in any of them, in those that its words name sooner.
  */
@@ -38,15 +41,18 @@ export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
     .map((place) => ({ place, said: suggestedCircuits(place.name) }));
   return circuitIds.flatMap((circuit, index): Hypothesis[] => {
     const named = places.filter((p) => p.circuit === circuit);
-    const make = (share: number, place: NamedPlace | null): Hypothesis => ({
-      circuit,
-      index,
-      fault: null,
-      target: place?.name ?? null,
-      share,
-      place: place?.key ?? null,
-    });
-    if (circuit === 'none' || circuit === 'unmodelled') return [make(1, null)];
+    const nets = netsOf(circuit);
+    const make = (share: number, place: NamedPlace | null): Hypothesis[] =>
+      nets.map((net) => ({
+        circuit,
+        index,
+        net: net.index,
+        fault: null,
+        target: place?.name ?? null,
+        share: share * net.share,
+        place: place?.key ?? null,
+      }));
+    if (circuit === 'none' || circuit === 'unmodelled') return make(1, null);
     const rest = named.length === 0 ? 1 : elsewhereShare(circuit, named.length);
     const weights = unknown.map(
       ({ said }) => circuits.unnamed.share * (said.size === 0 ? 1 : (said.get(circuit) ?? 1 / circuits.said.near)),
@@ -54,12 +60,31 @@ export function classHypotheses(places: readonly NamedPlace[]): Hypothesis[] {
     const total = weights.reduce((a, b) => a + b, 0);
     const scale = total === 0 ? 0 : (rest * Math.min(total, circuits.unnamed.most)) / total;
     return [
-      ...named.map((p) => make((1 - rest) / named.length, p)),
-      ...unknown.map(({ place }, k) => make(scale * weights[k], place)),
-      make(rest * (1 - Math.min(total, circuits.unnamed.most)), null),
+      ...named.flatMap((p) => make((1 - rest) / named.length, p)),
+      ...unknown.flatMap(({ place }, k) => make(scale * weights[k], place)),
+      ...make(rest * (1 - Math.min(total, circuits.unnamed.most)), null),
     ];
   });
 }
+
+/** The nets that faults of a circuit pull down: other circuits' with their shares, and its own for the rest. */
+function netsOf(circuit: CircuitId): { index: number; share: number }[] {
+  const others = circuitIds.flatMap((net, index) => {
+    const share = pullShare(circuit, net);
+    return share > 0 ? [{ index, share }] : [];
+  });
+  return [{ index: circuitIndex(circuit), share: 1 - others.reduce((sum, { share }) => sum + share, 0) }, ...others];
+}
+
+/** Share of a circuit's faults that pull the net of another one down, 0 to 1. */
+export const pullShare = (circuit: CircuitId, net: CircuitId): number =>
+  (circuits.pulls as Partial<Record<CircuitId, Partial<Record<CircuitId, number>>>>)[net]?.[circuit] ?? 0;
+
+/** How likely a point that is called one of a circuit lies on the net of another one, 0 to 1: 1 for its own. */
+export const pointOnNet = (circuit: CircuitId, net: CircuitId): number =>
+  circuit === net
+    ? 1
+    : ((circuits.pointsOnNet as Partial<Record<CircuitId, Partial<Record<CircuitId, number>>>>)[circuit]?.[net] ?? 0);
 
 /**
  * Share of a circuit's faults that sits at none of `named` points of it.

@@ -141,6 +141,9 @@ export function triedIn({ id, unplugged, where }: Check): readonly string[] {
 /** A supply on the contacts of the pack stands in place of the pack and of the charger. */
 const isByFeed = (id: string, { feed }: Run): boolean => feed === 'battery' && (id === outside || id === 'pack');
 
+/** Whether it is the half with the processor that a run was made of. */
+export const isMainHalf = ({ setup }: Run): boolean => /upper|main|top|processor|logic/i.test(setup.half ?? 'upper');
+
 /** Everything that was ever moved in a case, and how each of its states and observations was put together. */
 export interface Assemblies {
   things: readonly Thing[];
@@ -212,7 +215,10 @@ export function assembliesOf(value: Case, epochOf: (after: string | null) => num
     if (ports.size > 1 && run.feed === 'usb-c')
       for (const port of ports) if (port !== (run.setup.port ?? 1)) out.set(`port:${port}`, 'none');
     if (run.feed === 'usb-c' && run.setup.flipped) out.set(side, 'none');
-    if (run.setup.assembly === 'half') out.set('joint', 'none');
+    if (run.setup.assembly === 'half') {
+      const [here, away] = isMainHalf(run) ? ['half:main', 'half:other'] : ['half:other', 'half:main'];
+      out.set('joint', 'none').set(away, 'none').delete(here);
+    }
     for (const { event, note } of run.markers) {
       if (event !== 'part-off' && event !== 'part-on') continue;
       const id = idOfName(note?.trim() || tried(run.after) || unnamedPart, null, names);

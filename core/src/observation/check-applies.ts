@@ -1,12 +1,12 @@
 import { patternTypes, type CheckId, type PatternId, feedVolts } from '../catalogue/index.ts';
 import type { Run } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
-import rules from './implied-by-runs.json';
-import { impliedByRuns } from './implied-by-runs.ts';
+import rules from './checks.json';
+import { impliedBy, shownByRun } from './shown-by-run.ts';
 import type { History } from './kind.ts';
 import { movedBetweenRuns } from './moved.ts';
 import { isHealthy } from './observed-run.ts';
-import { hasPackIn, partsAway } from './part-states.ts';
+import { hasPackIn, partsAway, swollenPack } from './part-states.ts';
 import { earlierRun } from './run-before.ts';
 import { runShowsLife, showsItWorks } from './works.ts';
 
@@ -25,6 +25,8 @@ interface Standing {
   setup: Run['setup'] | null;
   /** A pack is in, as far as anybody said. */
   hasPack: boolean;
+  /** No swollen pack is in: nothing is plugged in that would charge it. */
+  isChargeable: boolean;
 }
 
 const always = (): boolean => true;
@@ -34,8 +36,8 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
   'other-port': ({ asksPort, figures, usb }) =>
     asksPort && figures.ports !== 1 && new Set(usb.map((r) => r.setup.port ?? 1)).size < 2,
   'flipped-plug': ({ asksPort, usb }) => asksPort && !usb.some((r) => r.setup.flipped),
-  'known-good-charger': ({ asksPort, value }) =>
-    asksPort && !value.runs.some((r) => r.setup.charger === 'known-good') && !value.intake.batterySwollen,
+  'known-good-charger': ({ asksPort, value, isChargeable }) =>
+    asksPort && !value.runs.some((r) => r.setup.charger === 'known-good') && isChargeable,
   'charge-indicator': ({ asksPort, value }) => asksPort || value.runs.some((r) => r.feed === 'dc-in'),
   'press-response': ({ history, value }) => {
     const since = sameSince(history);
@@ -47,11 +49,12 @@ const fits: Readonly<Record<CheckId, (s: Standing) => boolean>> = {
     !partsAway(history).some((p) => p.circuit === 'display' || p.action.unit === 'display') &&
     !history.seen.some((s) => s.run.after === null && patternTypes[topPattern(s.patterns)].isDead),
   fan: ({ figures }) => figures.fan,
-  'host-detects': ({ hasPort, value }) => hasPort || value.runs.every((r) => r.feed === 'battery'),
-  charges: ({ figures, patterns, hasPack }) =>
-    figures.battery && hasPack && !patterns.some((p) => patternTypes[p].isCharging),
-  'usb-wakes': ({ hasPort, figures, patterns }) =>
-    hasPort && figures.battery && !patterns.some((p) => patternTypes[p].answersPress),
+  'host-detects': ({ hasPort, value, isChargeable }) =>
+    isChargeable && (hasPort || value.runs.every((r) => r.feed === 'battery')),
+  charges: ({ figures, patterns, hasPack, isChargeable }) =>
+    figures.battery && hasPack && isChargeable && !patterns.some((p) => patternTypes[p].isCharging),
+  'usb-wakes': ({ hasPort, figures, patterns, isChargeable }) =>
+    hasPort && figures.battery && isChargeable && !patterns.some((p) => patternTypes[p].answersPress),
   'battery-disconnected': ({ figures, value }) =>
     figures.battery &&
     figures.startsWithoutBattery &&
@@ -81,8 +84,12 @@ export function checkApplies(history: History, check: CheckId): boolean {
   if (value.checks.some((c) => c.id === check && c.outcome !== null && isStill(history, c.after))) return false;
   // What the runs have shown already is not asked.
   const since = sameSince(history);
-  const shown = impliedByRuns(seen.filter((s) => epochOf(s.run.after) >= since)).get(check);
-  if (shown && shown.certainty >= rules.shownFrom) return false;
+  const shown = shownByRun(
+    history,
+    seen.filter((s) => epochOf(s.run.after) >= since),
+  );
+  const implied = shown && impliedBy(shown, check);
+  if (implied && Math.max(...shown.share) * implied[1] >= rules.shown.notAskedFrom) return false;
   const usb = value.runs.filter((r) => r.feed === 'usb-c');
   const hasPort = hasUsbPort(history);
   const asksPort =
@@ -91,7 +98,8 @@ export function checkApplies(history: History, check: CheckId): boolean {
   const patterns = seen.filter((s) => epochOf(s.run.after) >= since).map((s) => topPattern(s.patterns));
   const setup = value.runs.at(-1)?.setup ?? null;
   const hasPack = hasPackIn(value);
-  return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort, setup, hasPack });
+  const isChargeable = swollenPack(value) !== 'in';
+  return fits[check]({ history, value, figures, patterns, usb, hasPort, asksPort, setup, hasPack, isChargeable });
 }
 
 /** A device with a barrel input has no plug to turn over, unless somebody said that it has a port as well. */

@@ -6,14 +6,15 @@ import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
-import { movedQuestion } from './moved.ts';
 import { populationOf } from './population.ts';
-import { faultStates, likelihoodsOf, type Over, type Question, type Shown } from './question.ts';
+import { movedQuestion } from './moved.ts';
+import { faultStates, likelihoodsOf, type Over, type Question } from './question.ts';
 import unplugSteps from './unplug-steps.json';
 import { recoversWith, runShowsLife, showsItWorks } from './works.ts';
 import rules from './checks.json';
+import { onOneDevice } from './one-device.ts';
 import { startingAlike } from './starting.ts';
-import { impliedByRuns } from './implied-by-runs.ts';
+import { besideRun, shownByRun } from './shown-by-run.ts';
 
 /** What a check says of the change just before it that undoes or swaps something; null for any other. */
 function asChange(history: History, check: Check): string | null {
@@ -73,16 +74,28 @@ export const checkKind: ObservationKind = {
 function askedOf(history: History, check: Check): Question | null {
   if (!isCheck(check.id)) return null;
   const { space, over, value } = history;
-  const question = checkQuestion(space, check.id, value.complaintKind, undefined, populationOf(history));
+  const question = checkQuestion(space, check.id, value.complaintKind);
   const recovered = checkTypes[check.id].outcomes.filter((outcome) => recoversWith(history, { ...check, outcome }));
   if (!question) return null;
   const asked =
     recovered.length > 0
       ? recoveryQuestion(question, recovered, movedQuestion(space, history.epochOf(check.after)), over)
       : question;
+  const certainty = rules.startsAlike[space.closeness];
+  const view = recovered.length > 0 ? null : populationOf(history);
   const { dead } = checkTypes[check.id];
-  const shown = { ...asked, shown: shownByRuns(history, check) };
-  return dead ? startingAlike(shown, dead, rules.startsAlike[space.closeness], over) : shown;
+  const expected = view
+    ? onOneDevice(asked, check.id, { space, over, view, certainty })
+    : dead
+      ? startingAlike(asked, dead, certainty, over)
+      : asked;
+  const epoch = history.epochOf(check.after);
+  const shown = shownByRun(
+    history,
+    history.seen.filter((s) => history.epochOf(s.run.after) === epoch),
+  );
+  // A recovery is asked for what the change did, which the run that shows it has said.
+  return shown?.starts && recovered.length > 0 ? expected : besideRun(expected, check.id, shown, { space, over });
 }
 
 /**
@@ -165,13 +178,4 @@ function triedQuestion({ space }: History, parts: readonly string[]): Question {
       ]),
     ),
   };
-}
-
-/** What the runs of this state of the device have shown of the answer already. */
-function shownByRuns({ seen, epochOf }: History, check: Check): Shown[] {
-  const epoch = epochOf(check.after);
-  const shown = isCheck(check.id)
-    ? impliedByRuns(seen.filter((s) => epochOf(s.run.after) === epoch)).get(check.id)
-    : undefined;
-  return shown ? [{ words: [shown.outcome], certainty: shown.certainty, holds: 'always' }] : [];
 }

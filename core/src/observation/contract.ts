@@ -1,3 +1,4 @@
+import { circuitIds } from '../catalogue/index.ts';
 import { contractKinds } from '../case/index.ts';
 import { formatVoltage } from '../quantity/index.ts';
 import table from './contracts.json';
@@ -28,7 +29,7 @@ export const contractKind: ObservationKind = {
               outcomes: Object.fromEntries(
                 contractKinds.map((word) => [
                   word,
-                  space.hypotheses.map((h) => (rows[h.circuit] ?? table.default)[word]),
+                  space.netOf.map((net) => (rows[circuitIds[net]] ?? table.default)[word]),
                 ]),
               ),
             },

@@ -1,7 +1,9 @@
-import type { CircuitId } from '../catalogue/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import {
   likelySamePlace,
   placeAt,
+  pointOnNet,
+  pullShare,
   saidOneNet,
   sameNetByName,
   sameNetShare,
@@ -21,7 +23,6 @@ import {
   type Asked,
 } from './reading-tables.ts';
 import rules from './readings.json';
-import { runsSay } from './run.ts';
 import type { Point, Words } from './standing.ts';
 
 /** A point that is measured to ground. */
@@ -117,13 +118,15 @@ function shortIn(history: Asked, point: GroundPoint & { circuit: CircuitId }): S
   const share = shareAt(space, circuit);
   const shareOf = (site: NamedPlace | null): number =>
     site === null ? 1 - named.length * share : site.circuit === circuit ? share : 0;
-  /** Probability that a fault of another circuit pulls this one down. */
+  /** Probability that a point of this circuit is short with a fault of another: it is on the net that is down, or short beside it. */
   const chanceOf = (h: number): number => {
-    const { circuit: other } = space.hypotheses[h];
-    const pull = ((rules.pulls as Record<string, Words>)[circuit] ?? {})[other] ?? 0;
-    const short =
-      pull > 0 ? Math.min(pull, pullsAs(history, circuit, h) * pull) : rules.alikeGround * rules.otherGround.short;
-    return Math.min(1, short / pulled.short);
+    const { circuit: other, net } = space.hypotheses[h];
+    const pull = space.closeness === 'own' ? pullShare(other, circuit) : 0;
+    return Math.max(
+      pull,
+      pointOnNet(circuit, circuitIds[net]),
+      (rules.alikeGround * rules.otherGround.short) / pulled.short,
+    );
   };
   const valueOf = (h: number, site: NamedPlace | null, reads: string): number => {
     const hypothesis = space.hypotheses[h];
@@ -174,15 +177,4 @@ function unknownRailTable({ space }: Asked, h: number): Words {
   return low
     ? mixed(rules.unknownGround.rightRail, rules.predicted.lowOhm, rules.unknownGround.sound)
     : rules.unknownGround.sound;
-}
-
-/**
- * What hangs on a rail and shorts it makes the device draw as a short of that rail does. So among the faults of a circuit
- * those that pull the rail down are as likely, after the runs, as the runs look like the rail's own fault rather than like
- * the circuit's: Bayes inside the circuit.
- */
-function pullsAs(history: Asked, circuit: CircuitId, h: number): number {
-  const shows = runsSay(history);
-  const rail = history.space.hypotheses.findIndex((x) => x.circuit === circuit);
-  return rail < 0 ? 1 : shows[rail] / Math.max(shows[h], 1e-9);
 }

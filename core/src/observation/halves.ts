@@ -4,7 +4,7 @@ import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { checkApplies } from './check-applies.ts';
 import { plainCandidate, sayCheck } from './check-words.ts';
-import { sits } from './assembly.ts';
+import { isMainHalf, sits } from './assembly.ts';
 import rules from './checks.json';
 import table from './halves.json';
 import { faultStates, type Question } from './question.ts';
@@ -40,14 +40,14 @@ function seenOf(history: History, epoch: number): { seen: HalvesSeen; sources: s
   const rest = runs.filter((s) => !alive.includes(s));
   if (alive.length > 0 || rest.length === 1) {
     for (const one of rest) {
-      const isMain = alive.length === 0 && isMainHalf(one);
+      const isMain = alive.length === 0 && isMainHalf(one.run);
       const draws = drawsByItself(one, whole);
       if (isMain) out.main = 'fails';
       else out.other = draws ? 'draws' : (out.other ?? 'rests');
     }
   } else if (rest.length > 1) {
-    out.main = rest.some((s) => isMainHalf(s) && !drawsByItself(s, whole)) ? null : 'fails';
-    out.other = rest.some((s) => !isMainHalf(s) && drawsByItself(s, whole)) ? 'draws' : 'rests';
+    out.main = rest.some((s) => isMainHalf(s.run) && !drawsByItself(s, whole)) ? null : 'fails';
+    out.other = rest.some((s) => !isMainHalf(s.run) && drawsByItself(s, whole)) ? 'draws' : 'rests';
   }
   return {
     seen: out,
@@ -82,7 +82,6 @@ function likelihoodOf(circuit: CircuitId, seen: HalvesSeen, isSideBoard: boolean
   return main * shows(seen, 'main') + other * shows(seen, 'other') + joint * shows(seen, 'joint');
 }
 
-const isMainHalf = ({ run }: SeenRun): boolean => /upper|main|top|processor|logic/i.test(run.setup.half ?? 'upper');
 /** Whether a half draws by itself, or fails the way the whole does. */
 const drawsByItself = (s: SeenRun, whole: readonly SeenRun[]): boolean =>
   table.drawing.includes(topPattern(s.patterns)) || (!isHealthy(s) && whole.some((w) => readsTheSame(w, s)));
@@ -120,7 +119,8 @@ function halvesEntries(history: History, epoch: number): Entry[] {
   });
   const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
   const sentence = `boards split: ${words.join(', ')}`;
-  return [{ kind: 'halves', source: sources[0], sentence, epoch, answer: null, likelihood }];
+  // Each half was in while it was looked at, whatever lies beside the device now.
+  return [{ kind: 'halves', source: sources[0], sentence, epoch, answer: null, likelihood, assembly: new Map() }];
 }
 
 /**

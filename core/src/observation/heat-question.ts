@@ -6,7 +6,6 @@ import { atHeat, atProbe, elementNamed, targetOf, type Board, type Fault } from 
 import { checkQuestion } from './check-table.ts';
 import heat from './heat.json';
 import type { Question } from './question.ts';
-import readings from './readings.json';
 
 type Words = Readonly<Record<string, number>>;
 
@@ -160,7 +159,6 @@ const fedWords = [
  * @param circuit of the rail that is fed; null while nobody knows it
  */
 export function fedHeatQuestion(space: Space, circuit: CircuitId | null, rail: string): Question {
-  const pulls = (readings.pulls as Record<string, Words>)[circuit ?? ''] ?? {};
   const here = circuit === null ? (placeAt(space.places, null, rail) ?? null) : null;
   const outcomes = Object.fromEntries(
     fedWords.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]),
@@ -176,7 +174,7 @@ export function fedHeatQuestion(space: Space, circuit: CircuitId | null, rail: s
           : heat.fed.atTheRail
         : behindCore
           ? heat.fed.throughACore
-          : own in pulls
+          : circuitIds[hypothesis.net] === circuit
             ? heat.fed.atAChip
             : heat.fed.soundRail;
     // A chip that nobody thought to hang there can be what warms all the same.

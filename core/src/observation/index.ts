@@ -23,6 +23,7 @@ export {
   faultStates,
   likelihoodsOf,
   overPlaces,
+  withAnyFault,
   stateIndex,
   type FaultState,
   type Over,
@@ -40,12 +41,30 @@ export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './re
 export { observationKinds } from './registry.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
-export { isHealthy, isOfHalf, readsTheSame, sayLevel, seenRun, standingLevel, type SeenRun } from './observed-run.ts';
+export {
+  isHealthy,
+  isOfHalf,
+  readsTheSame,
+  sayLevel,
+  seenRun,
+  standingLevel,
+  withWaiting,
+  type SeenRun,
+} from './observed-run.ts';
 export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type MeasuredShort } from './shorts.ts';
 export { isConfounded, isOfCircuit, reachOf, spontaneousOf, transitionOf } from './transition.ts';
-export { hasPackIn, partsAway, partStates, withUndone } from './part-states.ts';
+export { hasPackIn, swollenPack, partsAway, partStates, withUndone } from './part-states.ts';
 export { runShowsLife, seenNow, showsItFails, showsItWorks, signsOf, wasSeenWorking, type Sign } from './works.ts';
 export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';
-export { assembliesOf, isOwn, isSplit, sameAssembly, swappedUnit, type Assembly, type Thing } from './assembly.ts';
+export {
+  assembliesOf,
+  isOwn,
+  isSplit,
+  outside,
+  sameAssembly,
+  swappedUnit,
+  type Assembly,
+  type Thing,
+} from './assembly.ts';

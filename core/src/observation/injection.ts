@@ -1,4 +1,4 @@
-import { circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { circuitIds, circuitNames, type CircuitId } from '../catalogue/index.ts';
 import { plainReading, type Injection } from '../case/index.ts';
 import { placeAt, type Hypothesis } from '../hypotheses/index.ts';
 import { formatCurrent, formatVoltage } from '../quantity/index.ts';
@@ -31,10 +31,9 @@ function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string 
 
 /** More than a good board takes in the same way, or no more. */
 function againstGood({ space }: History, circuit: CircuitId | null, rail: string): Question {
-  const pulls = (readings.pulls as Record<string, Record<string, number>>)[circuit ?? ''] ?? {};
   const here = placeAt(space.places, null, rail)?.key;
   const isAt = (h: Hypothesis): boolean =>
-    circuit === null ? here !== undefined && h.place === here : h.circuit === circuit || h.circuit in pulls;
+    circuit === null ? here !== undefined && h.place === here : h.circuit === circuit || circuitIds[h.net] === circuit;
   const more = space.hypotheses.map((h) => (isAt(h) ? heat.moreAtTheFault : heat.moreElsewhere));
   return {
     key: `draws:${circuit ?? 'unknown'}:${rail.toLowerCase()}`,

@@ -1,10 +1,9 @@
-import { feedVolts, patternTypes } from '../catalogue/index.ts';
+import { feedVolts } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
-import { topPattern } from '../shape/index.ts';
 import rules from './changes.json';
 import type { Question } from './question.ts';
-import { isHealthy, readsTheSame, standingLevel, type SeenRun } from './observed-run.ts';
+import { isHealthy, isUnasked, readsTheSame, standingLevel, type SeenRun } from './observed-run.ts';
 
 /** How a reading moved from the state before a change to the state after it. */
 export const moves = ['recovers', 'improves', 'falls', 'rises', 'same'] as const;
@@ -58,8 +57,6 @@ export function movedBetweenRuns(before: SeenRun, after: SeenRun): MovedWord {
   ];
   return y < x ? 'falls' : 'rises';
 }
-
-const isUnasked = (seen: SeenRun): boolean => patternTypes[topPattern(seen.patterns)].isUnasked ?? false;
 
 /** Not well yet, but what was wrong at first is gone: the contract is made, nothing is drawn unasked any more. */
 function improves(before: SeenRun, after: SeenRun): boolean {

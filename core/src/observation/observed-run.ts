@@ -10,16 +10,36 @@ export interface SeenRun {
   run: Run;
   shape: Shape;
   patterns: PatternProbability[];
+  /** Nobody pressed, and what it drew unasked before is gone: it waits for the press as a sound device does. */
+  waits: boolean;
 }
 
 /** A run with what its shape is recognised as, for a device. */
 export function seenRun(value: Case, run: Run, shape: Shape): SeenRun {
-  return { run, shape, patterns: recognisePatterns(shape, contextFor(value, run)) };
+  return { run, shape, patterns: recognisePatterns(shape, contextFor(value, run)), waits: false };
 }
 
+/** Runs in their order, each with whether it waits, which those before it tell. */
+export function withWaiting(runs: readonly SeenRun[]): SeenRun[] {
+  return runs.map((one, k) => {
+    const { isWaiting = false } = patternTypes[topPattern(one.patterns)];
+    const drew = runs.slice(0, k).some((b) => b.run.feed === one.run.feed && isUnasked(b));
+    return { ...one, waits: isWaiting && drew && !one.shape.features.prompted };
+  });
+}
+
+/** Whether a run shows a draw that nobody asked for. */
+export const isUnasked = ({ patterns }: Pick<SeenRun, 'patterns'>): boolean =>
+  patternTypes[topPattern(patterns)].isUnasked ?? false;
+
 /** Whether a run shows what a healthy device shows in its setup. */
-export function isHealthy(seen: Pick<SeenRun, 'patterns'>): boolean {
-  return patternTypes[topPattern(seen.patterns)].healthyWhen !== undefined;
+export function isHealthy({ patterns, waits }: Pick<SeenRun, 'patterns' | 'waits'>): boolean {
+  return waits || patternTypes[topPattern(patterns)].healthyWhen !== undefined;
+}
+
+/** Whether a run shows a device at rest that nobody asked to start. */
+export function isAtRest({ patterns, waits }: Pick<SeenRun, 'patterns' | 'waits'>): boolean {
+  return waits || patternTypes[topPattern(patterns)].healthyWhen === 'rest';
 }
 
 /** A run of one half alone: it says what that half does, nothing of the whole. */

@@ -1,4 +1,4 @@
-import { actionTypes } from '../catalogue/index.ts';
+import { actionTypes, namedChecks } from '../catalogue/index.ts';
 import type { Action, Case } from '../case/index.ts';
 import { isSamePart } from '../hypotheses/index.ts';
 import type { History } from './kind.ts';
@@ -91,6 +91,22 @@ export function hasPackIn({ actions, runs, intake }: Pick<Case, 'actions' | 'run
     (p) => p.is !== 'on' && (p.circuit === 'battery.pack' || p.action.unit === 'pack'),
   );
   return !isOut && runs.at(-1)?.setup.battery !== 'absent' && !(intake.batteryIsolated && intake.batterySwollen);
+}
+
+/**
+ * Where a pack that somebody found swollen is now; null where none was found. It is in until somebody says that it is stored safely, or
+ * another whole pack is in its place: work on its plug or its line takes no pack out, and one that is unplugged still lies in the device.
+ */
+export function swollenPack({
+  intake,
+  checks,
+  actions,
+}: Pick<Case, 'intake' | 'checks' | 'actions'>): 'in' | 'out' | null {
+  const isFound = intake.batterySwollen || checks.some((c) => c.id === namedChecks.look && c.outcome === 'swollen');
+  if (!isFound) return null;
+  const last = actions.findLast((a) => a.unit === 'pack' && !a.byItself);
+  const isOther = last !== undefined && last.with !== 'own' && !actions.some((a) => a.undoes === last.id);
+  return intake.batteryIsolated || isOther ? 'out' : 'in';
 }
 
 /** Parts that are not where they belong now: taken off and not replaced, lifted, unplugged. */

@@ -133,10 +133,11 @@ function isCulprit({ value, seen, epochOf }: History, action: Action): boolean {
   );
 }
 
-/** A new part where one was taken off, and what was lifted or unplugged put back. */
+/** A new part where one was taken off, and what was lifted or unplugged put back; while a short stands, nothing goes back. */
 function awayCandidates(history: History): Candidate[] {
   const { value } = history;
   const shorts = shortsOf(history);
+  if (shorts.some((s) => !s.isGone)) return [];
   return partsAway(history).flatMap((part): Candidate[] => {
     if (part.is === 'off' && part.stays) return [];
     // What was unplugged to be tried goes back once something was done to it, or to what it was unplugged for.
@@ -149,7 +150,7 @@ function awayCandidates(history: History): Candidate[] {
         depth: 2,
       });
     const since = value.actions.slice(value.actions.indexOf(part.action) + 1);
-    const isDue = since.some((a) => actionTypes[a.kind].isRepair) || shorts.some((s) => s.isGone);
+    const isDue = since.some((a) => actionTypes[a.kind].isRepair) || shorts.length > 0;
     if (part.is !== 'off' && !isDue) return [];
     if (part.circuit === 'battery.pack' && value.intake.batterySwollen) return [];
     const kind = part.is === 'off' ? 'replace' : part.is === 'lifted' ? 'refit' : 'reconnect';

@@ -48,30 +48,40 @@ describe('the devices that are left, in words', () => {
   });
 });
 
-test('table and population together keep the sum that the table has', () => {
+describe('table and population together', () => {
   const share = fc.double({ min: 0.001, max: 1, noNaN: true });
-  fc.assert(
-    fc.property(
-      fc.array(share, { minLength: 6, maxLength: 6 }),
-      fc.array(share, { minLength: 6, maxLength: 6 }),
-      fc.double({ min: 0, max: 1, noNaN: true }),
-      (t, q, mix) => {
-        const words = ['a', 'b', 'c'] as const;
-        const table = Object.fromEntries(words.map((word, k) => [word, [t[k], t[k + 3]]])) as Record<
-          'a' | 'b' | 'c',
-          number[]
-        >;
-        const sum = (k: number): number => q[k] + q[k + 1] + q[k + 2];
-        // The second circuit is in no device of the population.
-        const predicted = Object.fromEntries(words.map((word, k) => [word, [q[k] / sum(0), null]]));
-        const joined = withPopulation(table, predicted, [0, 1], mix, words);
-        const total = (of: Record<string, number[]>, h: number): number =>
-          words.reduce((s, word) => s + of[word][h], 0);
-        expect(total(joined, 0)).toBeCloseTo(total(table, 0), 9);
-        words.forEach((word) => expect(joined[word][1]).toBe(table[word][1]));
-      },
-    ),
-  );
+  const list = (n: number): fc.Arbitrary<number[]> => fc.array(share, { minLength: n, maxLength: n });
+  const words = ['a', 'b', 'c'] as const;
+  type Word = (typeof words)[number];
+  /** Three hypotheses, of which the last is of a circuit that no device of the population has. */
+  const given = fc.tuple(list(9), list(6), list(3)).map(([t, q, prior]) => ({
+    table: Object.fromEntries(words.map((word, k) => [word, t.slice(3 * k, 3 * k + 3)])) as Record<Word, number[]>,
+    predicted: Object.fromEntries(words.map((word, k) => [word, [q[2 * k], q[2 * k + 1], null]])),
+    prior,
+  }));
+  const mass = (of: Record<Word, number[]>, prior: readonly number[]): number =>
+    words.reduce((sum, word) => sum + prior[0] * of[word][0] + prior[1] * of[word][1], 0);
+
+  test('say as much as the table does, and leave what the population does not know', () =>
+    fc.assert(
+      fc.property(given, fc.double({ min: 0, max: 1, noNaN: true }), ({ table, predicted, prior }, mix) => {
+        const joined = withPopulation(table, predicted, [0, 1, 2], mix, words, prior);
+        expect(mass(joined, prior)).toBeCloseTo(mass(table, prior), 9);
+        words.forEach((word) => expect(joined[word][2]).toBe(table[word][2]));
+      }),
+    ));
+
+  test('have the odds of the population where it counts alone, and of the table where it counts for nothing', () =>
+    fc.assert(
+      fc.property(given, ({ table, predicted, prior }) => {
+        const [alone, without] = [1, 0].map((mix) => withPopulation(table, predicted, [0, 1, 2], mix, words, prior));
+        for (const word of words) {
+          const [x, y] = predicted[word] as number[];
+          expect(alone[word][0] / alone[word][1]).toBeCloseTo(x / y, 6);
+          expect(without[word]).toEqual(table[word]);
+        }
+      }),
+    ));
 });
 
 test('the order of the checks does not matter, with a population beside the tables', () => {
@@ -83,5 +93,5 @@ test('the order of the checks does not matter, with a population beside the tabl
   };
   const [one, other] = [posterior(checks), posterior([...checks].reverse())];
   one.forEach((p, h) => expect(other[h]).toBeCloseTo(p, 9));
-  expect(circuitIds.length).toBe(one.length);
+  expect(one.length).toBeGreaterThanOrEqual(circuitIds.length);
 });

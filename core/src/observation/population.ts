@@ -1,4 +1,5 @@
 import type { Case } from '../case/index.ts';
+import type { PerHypothesis } from '../inference/index.ts';
 import {
   afterMain,
   afterPatterns,
@@ -19,7 +20,7 @@ import type { SeenRun } from './observed-run.ts';
 type Needed = Pick<History, 'value' | 'seen' | 'space' | 'epochOf'>;
 
 /** How much the population counts beside the tables, 0 to 1 each. */
-type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks' | 'checksWithoutRow'>;
+type Shares = Pick<typeof fitSettings.population, 'patterns' | 'checks'>;
 
 /** What a population says of the runs of a case. */
 export interface PopulationView {
@@ -87,20 +88,36 @@ function viewOf(
  * @param told probability by outcome and circuit; sums to 1 over `words`
  * @param share of the population, 1 - l
  * @param words the outcomes that the population has a say in
+ * @param prior of the hypotheses
+ * @param physical the outcomes that it alone has a say in: how often a fault shows nothing, of which no practitioner keeps count
  */
 export function withPopulation<Word extends string>(
   table: Readonly<Record<Word, readonly number[]>>,
   predicted: Readonly<Partial<Record<Word, readonly (number | null)[]>>>,
   circuitOf: readonly number[],
-  share: number | ((h: number) => number),
+  share: number,
   words: readonly Word[],
+  prior: PerHypothesis,
+  physical: readonly Word[] = [],
 ): Record<Word, number[]> {
-  const room = circuitOf.map((_, h) => words.reduce((sum, word) => sum + table[word][h], 0));
+  const failing = words.filter((word) => !physical.includes(word));
+  const sumOf = (of: (word: Word, h: number) => number): number =>
+    circuitOf.reduce((sum, c, h) => {
+      const isKnown = failing.some((word) => (predicted[word]?.[c] ?? null) !== null);
+      return sum + (isKnown ? prior[h] * failing.reduce((all, word) => all + of(word, h), 0) : 0);
+    }, 0);
+  // A table gives odds between circuits: only over all of them together can it be put on the scale of the worlds.
+  const scale =
+    sumOf((word, h) => table[word][h]) /
+    Math.max(
+      sumOf((word, h) => predicted[word]?.[circuitOf[h]] ?? 0),
+      1e-9,
+    );
   const mixed = (word: Word): number[] =>
     table[word].map((t, h) => {
       const q = predicted[word]?.[circuitOf[h]] ?? null;
-      const counts = typeof share === 'number' ? share : share(h);
-      return q === null ? t : (1 - counts) * t + counts * q * room[h];
+      if (q !== null && physical.includes(word)) return q;
+      return q === null ? t : (1 - share) * t + share * q * scale;
     });
   return Object.fromEntries(
     (Object.keys(table) as Word[]).map((word) => [word, words.includes(word) ? mixed(word) : [...table[word]]]),

@@ -1,8 +1,7 @@
 import type { Action, Run } from '../case/index.ts';
 import { sameAssembly } from './assembly.ts';
 import type { History } from './kind.ts';
-import { isHealthy, type SeenRun } from './observed-run.ts';
-import { runShowsLife } from './works.ts';
+import { isAtRest, isHealthy, isUnasked, type SeenRun } from './observed-run.ts';
 
 type Setup = Run['setup'];
 
@@ -97,6 +96,6 @@ export function failedBefore(
   const asked = (s: SeenRun): boolean => s.shape.features.prompted === after.shape.features.prompted;
   const samePort = (s: SeenRun): boolean => (s.run.setup.port ?? 1) === (after.run.setup.port ?? 1);
   const alike = candidates.findLast((s) => asked(s) && samePort(s)) ?? candidates.findLast(asked);
-  // A device at rest says nothing of one that failed when it was asked to start.
-  return alike ?? (isHealthy(after) && !runShowsLife(after) ? null : (candidates.at(-1) ?? null));
+  // A device at rest says nothing of one that failed when it was asked to start; it does say that nothing is drawn unasked.
+  return alike ?? (isAtRest(after) ? candidates.findLast(isUnasked) : candidates.at(-1)) ?? null;
 }

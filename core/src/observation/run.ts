@@ -3,7 +3,14 @@ import type { StateTable } from '../inference/index.ts';
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
 import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
-import { patternIds, patternNames, patternTypes, unrecognised, type PatternId } from '../catalogue/index.ts';
+import {
+  circuitIds,
+  patternIds,
+  patternNames,
+  patternTypes,
+  unrecognised,
+  type PatternId,
+} from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
@@ -22,9 +29,6 @@ import {
 import { failedBefore, sameSetup } from './run-before.ts';
 import { isConfounded } from './transition.ts';
 import details from './run-details.json';
-import { samePlace } from '../hypotheses/index.ts';
-import readings from './readings.json';
-import { senseOf } from './reading-sense.ts';
 import rules from './runs.json';
 import { isOfHalf, readsTheSame, sayLevel, type SeenRun } from './observed-run.ts';
 
@@ -64,67 +68,32 @@ function feedPulses({ run, shape }: SeenRun): boolean {
 }
 
 /**
- * What every hypothesis expects of a run by its pattern: the practitioners' table. Sums to 1 over the patterns.
+ * What every hypothesis expects of a run by its pattern: of what fails the practitioners' table, with the worlds beside it, and of what
+ * looks healthy the worlds. A likelihood for each pattern; it need not sum to 1.
  *
  * @param seen the run with the patterns that it was recognised as
  * @returns one outcome a pattern, by hypothesis
  */
 export function patternQuestion(
-  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf'>,
+  history: Pick<History, 'value' | 'space' | 'seen' | 'epochOf' | 'over'>,
   seen: SeenRun,
 ): Question {
   const context = patternContextOf(history, seen);
   const table = patternTable(context);
   const usual = Object.fromEntries(
-    (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.circuitOf.map((c) => table[id][c])]),
+    (Object.keys(table) as (keyof typeof table)[]).map((id) => [id, history.space.netOf.map((c) => table[id][c])]),
   ) as Record<keyof typeof table, number[]>;
   const population = populationOf(history);
   const predicted = population?.patterns.get(seen.run.id);
-  const outcomes = predicted
-    ? withPopulation(usual, predicted, history.space.circuitOf, population?.shares.patterns ?? 0, patternIds)
-    : usual;
+  const share = population?.shares.patterns ?? 0;
+  const healthy = patternIds.filter((id) => patternTypes[id].healthyWhen === context.asks);
   return {
     key: `pattern:${seen.run.feed}:${seen.run.quantity}`,
     repeats: rules.repeatedPattern,
-    outcomes: asTheirRails(history, outcomes),
+    outcomes: predicted
+      ? withPopulation(usual, predicted, history.space.netOf, share, patternIds, history.over.prior, healthy)
+      : usual,
   };
-}
-
-/** What is shorted draws what a short of the rail that feeds it draws, whatever else the circuit is known for. */
-function asTheirRails(
-  { value, space }: Pick<History, 'value' | 'space'>,
-  outcomes: Record<string, number[]>,
-): Record<string, number[]> {
-  const shorted = new Set(
-    space.places
-      .filter((place) => place.circuit === null)
-      .filter((place) =>
-        value.readings.some((r) => {
-          const sense = senseOf(r, value.device.expect);
-          return samePlace(r.where, place.name) && sense.of === 'ground' && sense.word === 'short';
-        }),
-      )
-      .map((place) => place.key),
-  );
-  if (shorted.size === 0) return outcomes;
-  const rails = space.hypotheses.map(({ circuit, place }) =>
-    place === null || !shorted.has(place)
-      ? []
-      : Object.entries(readings.pulls as Record<string, Partial<Record<string, number>>>).flatMap(([rail, pulled]) => {
-          const share = pulled[circuit];
-          const fed = space.hypotheses.findIndex((h) => h.circuit === rail);
-          return share === undefined || circuit.startsWith('rail.') ? [] : [{ fed, share }];
-        }),
-  );
-  return Object.fromEntries(
-    Object.entries(outcomes).map(([word, list]) => [
-      word,
-      list.map((own, h) => {
-        const total = rails[h].reduce((sum, { share }) => sum + share, 0);
-        return total === 0 ? own : rails[h].reduce((sum, { fed, share }) => sum + (share / total) * list[fed], 0);
-      }),
-    ]),
-  );
 }
 
 /**
@@ -185,7 +154,7 @@ function byTable(history: Pick<History, 'value' | 'space' | 'over' | 'seen' | 'e
 function detailOf({ value, space }: Pick<History, 'value' | 'space'>, seen: SeenRun, h: number): number {
   const f = seen.shape.features;
   const top = topPattern(seen.patterns);
-  const { circuit } = space.hypotheses[h];
+  const circuit = circuitIds[space.netOf[h]];
   if (patternTypes[top].tellsSize && seen.run.feed === 'battery') {
     const share = ((f.before ?? f.whole).levelW ?? 0) / contextFor(value, seen.run).expectation.startPeakW;
     const size = share < details.leakUpToShare ? 'leak' : share > details.shortFromShare ? 'short' : 'between';
@@ -337,7 +306,8 @@ function heldAgainst(history: History, before: SeenRun, seen: SeenRun, fresh: St
   const moved = likelihoodsOf(movedQuestion(space, 0, turned), over)[word];
   const any = moved[stateIndex.other];
   // The same pattern on another level is mostly the same thing seen again.
-  const repeats = topPattern(before.patterns) === topPattern(seen.patterns) ? rules.repeatedPattern : 0;
+  const repeats =
+    topPattern(before.patterns) === topPattern(seen.patterns) ? rules.repeatedPattern : rules.movedPattern;
   return faultStates.map((state, s) => {
     const row = isIn || state === 'other' ? moved[s] : moved[stateIndex.works];
     const again = row.map((p, h) => p / any[h]);
@@ -376,12 +346,19 @@ export const runKind: ObservationKind = {
   id: 'run',
   entries: (history) =>
     history.seen.flatMap((seen): Entry[] => {
-      if (isOfHalf(seen)) return [];
       const epoch = history.epochOf(seen.run.after);
       const common = { source: `run:${seen.run.id}`, epoch };
       if (neverFed(seen)) return [{ kind: 'run', ...common, leftOut: neverOn }];
       const { assemblies } = history;
-      const fresh = freshTable(history, seen);
+      // What a half shows by itself is said of both halves together; beside an earlier run of it, it says what a change did.
+      const half = isOfHalf(seen);
+      if (half && !failedBefore(history, seen, () => true)) return [];
+      const fresh = half
+        ? relativeStates(
+            history.space.hypotheses.map(() => 1),
+            history.over,
+          )
+        : freshTable(history, seen);
       const assembly = assemblies.ofRun(seen.run);
       const isIn = (thing: Thing | null, run: Run): boolean => isOwn(assemblies.ofRun(run), thing);
       const tables = [...assemblies.things, null].map((thing) => {

@@ -148,18 +148,18 @@ export function spontaneousWarnings(seen: readonly SeenRun[]): string[] {
 export const unplugKind: ObservationKind = {
   id: 'unplug',
   entries: (history) =>
-    history.seen.flatMap(({ run, shape, patterns }): Entry[] =>
+    history.seen.flatMap((one): Entry[] =>
       // A run that recovers as a part comes off says so as a whole.
-      (history.space.closeness !== 'own' && runShowsLife({ run, patterns }) ? [] : unplugSteps(shape))
+      (history.space.closeness !== 'own' && runShowsLife(one) ? [] : unplugSteps(one.shape))
         .filter((step) => step.event === 'part-off')
         .map((step) => {
           const part = step.part.trim();
           const name = part === '' ? 'a part' : clipText(part);
           return {
             kind: 'unplug',
-            source: `unplug:${run.id}:${step.t}`,
-            sentence: `${name} unplugged in run ${run.id}: ${did[step.moved]} (${formatCurrent(step.beforeA)}, then ${formatCurrent(step.afterA)})`,
-            epoch: history.epochOf(run.after),
+            source: `unplug:${one.run.id}:${step.t}`,
+            sentence: `${name} unplugged in run ${one.run.id}: ${did[step.moved]} (${formatCurrent(step.beforeA)}, then ${formatCurrent(step.afterA)})`,
+            epoch: history.epochOf(one.run.after),
             answer: {
               question: unplugQuestion(history.space, part, (h) => history.over.prior[h] > 0),
               word: step.moved,

@@ -1,8 +1,9 @@
+import { circuitIds } from '../catalogue/index.ts';
 import type { PerHypothesis } from '../inference/index.ts';
 import type { Reading } from '../case/index.ts';
 import { placeAt } from '../hypotheses/index.ts';
 import { predictRails, twinTrust, type ProbePhase, type Space } from '../prediction/index.ts';
-import { marginalsOf, meanOverFaults, type Question, type SharedFact } from './question.ts';
+import { marginalsOf, meanOverFaults, type Over, type Question, type SharedFact } from './question.ts';
 import {
   joined,
   kinds,
@@ -15,6 +16,8 @@ import {
 } from './reading-tables.ts';
 import rules from './readings.json';
 import { packVoltageQuestion, runsSay } from './run.ts';
+import { runsAnyway } from './check-table.ts';
+import { ladderOf, type Ladder } from './ladder.ts';
 import { columnOf, standsAt, standingWords, type Point, type Words } from './standing.ts';
 
 /** The phase in which a voltage was read. Nobody said: while it holds. */
@@ -50,41 +53,48 @@ export function voltageQuestion(history: Asked, point: Point): Question {
   };
 }
 
+type Fed = Pick<Asked, 'space' | 'seen' | 'over' | 'value'>;
+
+/** By step and net: the ladder, with what probing a rail of the step finds by where it is broken. */
+type Ladders = (Ladder & { words: Words[] })[][];
+
+const known = new WeakMap<Over, { seen: Fed['seen']; complaint: Fed['value']['complaintKind']; ladders: Ladders }>();
+
+/** The ladders of all nets, worked out once for the runs of a case. */
+function laddersOf({ space, seen, over, value }: Fed): Ladders {
+  const kept = known.get(over);
+  if (kept && kept.seen === seen && kept.complaint === value.complaintKind) return kept.ladders;
+  const nets = circuitIds.map((circuit) => rules.columns.map((_, k) => standsAt(circuit, k, seen)));
+  // A cause that is not known leaves standing what any would.
+  const any = rules.columns.map((_, k) =>
+    meanOverFaults(
+      space.netOf.map((net) => nets[net][k]),
+      over,
+    ),
+  );
+  const runs = runsAnyway(value.complaintKind);
+  const byNet = nets.map((row, net) => ladderOf(net === space.netOf[over.unmodelled] ? any : row, runs));
+  const ladders = rules.columns.map((_, column) =>
+    byNet.map((ladder) => ({ ...ladder, words: ladder.stands[column].map(standingWords) })),
+  );
+  known.set(over, { seen, complaint: value.complaintKind, ladders });
+  return ladders;
+}
+
 /**
- * How far up the ladder the rails of one phase stand: all voltages of the phase rest on that. Below the step where the path of the
- * current is broken they stand, and above it they are gone, but for those with a feed of their own.
+ * How far up the ladder the rails stand on one feed: all voltages rest on that, before the press and after it.
  */
 function ladderUpTo(history: Asked, point: Point): SharedFact {
-  const { space, seen, over } = history;
-  const steps = rules.columns.length;
-  const column = columnOf(point);
-  const rows = space.hypotheses.map(({ circuit }) => rules.columns.map((_, k) => standsAt(circuit, k, seen)));
-  const ladders = rows.map((row, h) => {
-    // A cause that is not known leaves standing what any would.
-    const stands =
-      h === over.unmodelled
-        ? row.map((_, k) =>
-            meanOverFaults(
-              rows.map((r) => r[k]),
-              over,
-            ),
-          )
-        : row;
-    // Nothing broken up to a step: no step before it stands less.
-    const whole = stands.map((_, k) => Math.min(...stands.slice(0, k + 1)));
-    return { stands, whole };
+  const { space } = history;
+  const byNet = laddersOf(history)[columnOf(point)];
+  const ladders = space.netOf.map((net) => byNet[net]);
+  const given = ladders.map(({ words }, h) => words.map((elsewhere) => voltageTable(space, point, h, elsewhere)));
+  const breaks = ladders[0].broken.map((_, v) => v);
+  return neverRaised(history, point, {
+    fact: `ladder:${point.phase === 'plugged' ? 'plugged' : 'fed'}`,
+    values: breaks.map((v) => ladders.map(({ broken }) => broken[v])),
+    given: Object.fromEntries(voltageWords.map((word) => [word, breaks.map((v) => given.map((by) => by[v][word]))])),
   });
-  const values = Array.from({ length: steps + 1 }, (_, k) =>
-    ladders.map(({ whole }) => (k === 0 ? 1 : whole[k - 1]) - (k < steps ? whole[k] : 0)),
-  );
-  const tables = values.map((_, broken) =>
-    ladders.map(({ stands, whole }, h) => {
-      const byItself = (stands[column] - whole[column]) / Math.max(1 - whole[column], 1e-9);
-      return voltageTable(space, point, h, standingWords(broken > column ? rules.standsWhole : byItself));
-    }),
-  );
-  const given = voltageWords.map((word) => [word, tables.map((by) => by.map((table) => table[word]))] as const);
-  return neverRaised(history, point, { fact: `ladder:${point.phase}`, values, given: Object.fromEntries(given) });
 }
 
 /**
@@ -97,7 +107,7 @@ function neverRaised(history: Asked, { circuit }: Point, fact: SharedFact): Shar
   const says = runsSay(history);
   const { present } = marginalsOf(fact, ['present']);
   const mean = (isOwn: boolean): number => {
-    const of = space.hypotheses.flatMap((x, h) => ((x.circuit === circuit) === isOwn ? [h] : []));
+    const of = space.netOf.flatMap((net, h) => ((circuitIds[net] === circuit) === isOwn ? [h] : []));
     const weight = of.reduce((sum, h) => sum + over.prior[h] * says[h], 0);
     return weight > 0 ? of.reduce((sum, h) => sum + over.prior[h] * says[h] * present[h], 0) / weight : 1;
   };
@@ -105,7 +115,7 @@ function neverRaised(history: Asked, { circuit }: Point, fact: SharedFact): Shar
   if (least >= 1) return fact;
   const scaled = (word: string, by: PerHypothesis, v: number): PerHypothesis =>
     by.map((p, h) => {
-      if (space.hypotheses[h].circuit !== circuit) return p;
+      if (circuitIds[space.netOf[h]] !== circuit) return p;
       const stands = fact.given.present[v][h];
       return word === 'present' ? p * least : (p * (1 - stands * least)) / Math.max(1 - stands, 1e-9);
     });
@@ -116,16 +126,18 @@ function neverRaised(history: Asked, { circuit }: Point, fact: SharedFact): Shar
 /** A voltage at a point: as its own fault has it there, else as the ladder stands. */
 function voltageTable(space: Space, point: Point, h: number, elsewhere: Words): Words {
   const hypothesis = space.hypotheses[h];
-  const kind = (rules.voltageKind as Record<string, string>)[kinds[hypothesis.circuit] ?? 'rail'];
+  const net = circuitIds[hypothesis.net];
+  const kind = (rules.voltageKind as Record<string, string>)[kinds[net] ?? 'rail'];
   const own = (rules.ownVoltage as Record<string, Words>)[kind];
   const place = placeAt(space.places, point.circuit, point.where);
   if (point.circuit === null) return place && hypothesis.place === place.key ? own : elsewhere;
   // A pack stands by itself, whatever it feeds.
-  if (point.circuit === 'battery.pack' && hypothesis.circuit !== 'battery.pack') {
+  if (point.circuit === 'battery.pack' && net !== 'battery.pack') {
     const stands = rules.packStands as Partial<Record<string, number>>;
-    return standingWords(stands[hypothesis.circuit] ?? rules.packStands.default);
+    return standingWords(stands[net] ?? rules.packStands.default);
   }
-  if (hypothesis.circuit !== point.circuit) return elsewhere;
-  if (space.closeness === 'own' || !place) return mixed(shareAt(space, point.circuit), own, elsewhere);
+  if (net !== point.circuit) return elsewhere;
+  if (space.closeness === 'own' || !place || net !== hypothesis.circuit)
+    return mixed(shareAt(space, point.circuit), own, elsewhere);
   return hypothesis.place === place.key ? own : elsewhere;
 }

@@ -3,7 +3,7 @@ import { inSentence } from '../quantity/index.ts';
 import type { Check, Proof, SwappedUnit } from '../case/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { History } from './kind.ts';
-import { isHealthy, isOfHalf, type SeenRun } from './observed-run.ts';
+import { isAtRest, isHealthy, isOfHalf, type SeenRun } from './observed-run.ts';
 import rules from './works.json';
 
 type Looked = Pick<Check, 'id' | 'outcome' | 'half' | 'unplugged'>;
@@ -34,12 +34,8 @@ export function showsHalfAlive(check: Check): boolean {
 }
 
 /** Whether a run shows a device that lives: a rest before any press shows none. */
-export function runShowsLife({ run, patterns }: Pick<SeenRun, 'run' | 'patterns'>): boolean {
-  return (
-    isHealthy({ patterns }) &&
-    patternTypes[topPattern(patterns)].healthyWhen !== 'rest' &&
-    run.setup.assembly !== 'half'
-  );
+export function runShowsLife(seen: Pick<SeenRun, 'run' | 'patterns' | 'waits'>): boolean {
+  return isHealthy(seen) && !isAtRest(seen) && seen.run.setup.assembly !== 'half';
 }
 
 type Standing = Pick<History, 'value' | 'seen' | 'epochOf'>;
@@ -53,6 +49,8 @@ export interface Sign {
   says: string;
   /** It is what was complained of: a charge where it did not charge. */
   isOfComplaint: boolean;
+  /** It tells whether it charges. */
+  isCharge: boolean;
   /** The good thing that was in place of the device's own; null where there was none. */
   other: SwappedUnit | null;
   /** Somebody said that a proof holds. */
@@ -81,6 +79,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       works,
       says: charges ? 'it charges' : works ? 'it starts normally' : `“${pattern.name}”`,
       isOfComplaint: !works || !asksCharge || charges,
+      isCharge: charges || (!works && one.run.feed !== 'battery'),
       other: otherIn(one.run.setup),
       isProof: false,
       run: one.run.id,
@@ -97,6 +96,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       works,
       says,
       isOfComplaint: !works || isOfComplaint({ value }, check),
+      isCharge: check.id === namedChecks.charges,
       other: otherIn(check.setup ?? {}) ?? otherBy(check),
       isProof: false,
       run: null,
@@ -112,6 +112,7 @@ export function signsOf({ value, seen, epochOf }: Standing): Sign[] {
       works: proof.result === 'pass',
       says: proof.result === 'pass' ? 'it passes what was tried after the repair' : sayProofFailed(proof),
       isOfComplaint: true,
+      isCharge: true,
       other: null,
       isProof: true,
       run: proof.run,
@@ -159,10 +160,19 @@ export function seenNow(history: Standing): SeenNow {
   const signs = signsOf(history).filter((s) => s.epoch === now);
   const own = signs.filter((s) => s.other === null);
   const well = signs.findLast((s) => s.works && s.other !== null) ?? null;
-  const last = own.at(-1) ?? null;
+  const last = newestOf(own);
   // A good charger that works says what was wrong with the device's own, whichever was tried last.
   if (well && last && !last.works) return { last: well, works: true };
-  return { last: last ?? signs.at(-1) ?? null, works: (last ?? signs.at(-1))?.works ?? false };
+  const newest = last ?? newestOf(signs);
+  return { last: newest, works: newest?.works ?? false };
+}
+
+/** The newest sign; where it is a charge that is complained of, a start does not outdo a charge that failed. */
+function newestOf(signs: readonly Sign[]): Sign | null {
+  const newest = signs.at(-1) ?? null;
+  if (newest === null || newest.isOfComplaint) return newest;
+  const charge = signs.findLast((s) => s.isCharge);
+  return charge && !charge.works ? charge : newest;
 }
 
 /** Whether a check shows, after a change, what the device was last seen to fail at before it. */

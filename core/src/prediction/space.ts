@@ -16,6 +16,8 @@ export interface Space {
   hypotheses: readonly Hypothesis[];
   /** Index of the circuit of every hypothesis in `circuitIds`. */
   circuitOf: readonly number[];
+  /** Index of the circuit whose net every hypothesis pulls down; its own where it pulls no other. */
+  netOf: readonly number[];
   /** Places that were named; empty for an own profile, whose elements have names. */
   places: readonly NamedPlace[];
   none: number;
@@ -33,6 +35,7 @@ export function spaceOf(value: Case, profiles?: ReadonlyMap<string, Profile>): S
     twin,
     hypotheses,
     circuitOf: hypotheses.map((h) => h.index),
+    netOf: hypotheses.map((h) => h.net),
     places,
     none: only('none'),
     unmodelled: only('unmodelled'),

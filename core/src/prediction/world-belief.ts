@@ -102,25 +102,58 @@ export function afterPatterns(
   });
 }
 
-/** Probability of every outcome of a check by circuit; null where no world tells. */
-export function outcomesExpected(worlds: Worlds, weights: WorldWeights, check: CheckId): ByCircuit | null {
-  const predicted = worlds.checks[check];
-  const words = checkTypes[check].outcomes;
-  if (!predicted || words.length === 0) return null;
-  const sums = new Float64Array(circuitIds.length * words.length);
-  const total = new Float64Array(circuitIds.length);
-  for (let w = 0; w < weights.length; w++) {
-    if (predicted[w] === 0) continue;
-    sums[worlds.circuit[w] * words.length + predicted[w] - 1] += weights[w];
-    total[worlds.circuit[w]] += weights[w];
+/** Worlds that come out alike in every check, one to a circuit. */
+interface WorldGroup {
+  /** Index of the first of them, by circuit; -1 where the circuit has none in this group. */
+  first: number[];
+  /** How much they are believed within their circuit. */
+  share: number[];
+}
+
+const alike = new WeakMap<Worlds, number[][][]>();
+
+/** By circuit, the worlds that no check tells apart. */
+function alikeInChecks(worlds: Worlds): number[][][] {
+  let known = alike.get(worlds);
+  if (!known) {
+    const checks = Object.values(worlds.checks);
+    const byCircuit = circuitIds.map(() => new Map<string, number[]>());
+    worlds.circuit.forEach((c, w) => {
+      const key = checks.map((of) => of?.[w] ?? 0).join(' ');
+      byCircuit[c].set(key, [...(byCircuit[c].get(key) ?? []), w]);
+    });
+    alike.set(worlds, (known = byCircuit.map((groups) => [...groups.values()])));
   }
-  if (!total.some((x) => x > 0)) return null;
-  return Object.fromEntries(
-    words.map((word, k) => [
-      word,
-      circuitIds.map((_, c) => (total[c] > 0 ? sums[c * words.length + k] / total[c] : null)),
-    ]),
-  );
+  return known;
+}
+
+const grouped = new WeakMap<WorldWeights, WorldGroup[]>();
+
+/**
+ * The worlds in groups that no check tells apart, each with how much it is believed.
+ *
+ * @param weights what is believed of the worlds: within a circuit they sum to 1
+ * @returns as many groups as the circuit with the most of them has; over all of them the shares of a circuit sum to 1
+ */
+export function groupedWorlds(worlds: Worlds, weights: WorldWeights): WorldGroup[] {
+  let known = grouped.get(weights);
+  if (!known) {
+    const lists = alikeInChecks(worlds);
+    const sum = (list: readonly number[]): number => list.reduce((total, w) => total + weights[w], 0);
+    const total = lists.map((of) => Math.max(sum(of.flat()), 1e-12));
+    known = Array.from({ length: Math.max(...lists.map((of) => of.length)) }, (_, g) => ({
+      first: lists.map((of) => of[g]?.[0] ?? -1),
+      share: lists.map((of, c) => sum(of[g] ?? []) / total[c]),
+    }));
+    grouped.set(weights, known);
+  }
+  return known;
+}
+
+/** What a check shows in a group, by circuit; null where its worlds do not tell. */
+export function outcomeOfGroup(worlds: Worlds, { first }: WorldGroup, check: CheckId): (string | null)[] {
+  const predicted = worlds.checks[check];
+  return first.map((w) => (w < 0 || !predicted?.[w] ? null : checkTypes[check].outcomes[predicted[w] - 1]));
 }
 
 /** The worlds after a check came out as a word. */

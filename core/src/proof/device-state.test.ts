@@ -171,3 +171,124 @@ test('what was put in and taken out again leaves what was there', () => {
   value.runs[1].after = 'a1';
   expect(assess(value, shapes).state?.id).toBe('same-fault');
 });
+
+const put = (id: string, unit: Action['unit'], over: Partial<Action> = {}): Action =>
+  actionOf(id, 'trial', { unit, circuit: 'battery.pack', target: 'pack from the shelf', with: 'good', ...over });
+
+describe('what is in the device', () => {
+  const looks = (after: string): Partial<Case> => ({ checks: [checkOf('screen', 'image', { after })] });
+
+  test('a good pack is in its place until another is fitted for good', () => {
+    const trial = put('a1', 'pack');
+    const fitted = actionOf('a2', 'replace', { unit: 'pack', circuit: 'battery.pack', target: 'new pack' });
+    expect(stateOf([dead], { actions: [trial], ...looks('a1') })?.id).toBe('works-with-other');
+    expect(stateOf([dead], { actions: [trial, fitted], ...looks('a2') })).toMatchObject({
+      id: 'works-seen',
+      sentence: 'It works: it shows a picture.',
+    });
+  });
+
+  test('its own pack that works after a good one did: what is seen and what is believed agree', () => {
+    const back = put('a2', 'pack', { with: 'own', target: 'its own pack' });
+    const checks = [
+      checkOf('screen', 'dark'),
+      checkOf('screen', 'image', { after: 'a1' }),
+      checkOf('screen', 'image', { after: 'a2' }),
+    ];
+    const { value, shapes } = typedCase('phone', ['usb-c port 1 with-battery: 5V 30mA hold'], {
+      complaintKind: 'no-start',
+      actions: [put('a1', 'pack'), back],
+      checks,
+    });
+    const a = assess(value, shapes);
+    expect(a.state?.id).toBe('works-seen');
+    expect(a.now.find((n) => n.id === 'works')?.p).toBeGreaterThan(0.5);
+    expect(a.circuits[0].id).toBe('battery.pack');
+  });
+
+  test('what is laid together for a trial is not repaired', () => {
+    const apart = actionOf('a1', 'split', { unit: 'halves', circuit: 'joint.stack', target: 'boards parted' });
+    const laid = actionOf('a2', 'trial', { unit: 'halves', circuit: 'joint.stack', target: 'laid together' });
+    expect(stateOf([dead, boots], { actions: [apart, laid] }, 'a2')?.sentence).toBe(
+      'It works in this trial setup: it starts normally. The repair still has to be done.',
+    );
+    const half = 'battery 4V limit 3A half upper: 0 | prompt 0.1 0.4 0.9 0.5';
+    expect(stateOf([dead, half], { actions: [apart] })?.sentence).toBe(
+      'The boards are split. So far they have only been tried separately.',
+    );
+    expect(stateOf([dead], { actions: [apart] })?.sentence).toBe('The boards are split. Not tried yet.');
+  });
+});
+
+test('a start says nothing of a charge that is complained of and failed', () => {
+  const change = actionOf('a1', 'replace', { circuit: 'input.port', target: 'port' });
+  const checks = [checkOf('charges', 'no', { after: 'a1' }), checkOf('screen', 'image', { after: 'a1' })];
+  const lines = ['usb-c port 1 with-battery: 5V 10mA hold', boots];
+  expect(stateOf(lines, { complaintKind: 'no-charge', actions: [change], checks })).toMatchObject({
+    id: 'same-fault',
+    sentence: 'The same fault is still there.',
+  });
+});
+
+describe('a draw that nobody asked for', () => {
+  const leak = 'dc-in 19V: 0.5 hold | prompt 0.5 hold';
+  const off = actionOf('a1', 'disconnect', { circuit: 'periph.board', target: 'touchpad cable' });
+  const assessed = (lines: string[], over: Partial<Case>): Assessment => {
+    const { value, shapes } = typedCase('laptop', lines, { complaintKind: 'no-start', ...over });
+    value.runs.slice(1).forEach((r) => (r.after = 'a1'));
+    return assess(value, shapes);
+  };
+
+  test('that is gone with a part unplugged is its own, and the rest that is left is no fault', () => {
+    const a = assessed([leak, 'dc-in 19V: 20mA hold'], { actions: [off] });
+    expect(a.state).toMatchObject({ id: 'part-off-untried', sentence: 'Unplugged: touchpad cable. Not tried yet.' });
+    expect(a.circuits[0]).toMatchObject({ id: 'periph.board' });
+    expect(a.circuits[0].p).toBeGreaterThan(0.7);
+  });
+
+  test('the same rest on a device that never drew more is the fault', () => {
+    const a = assessed(['dc-in 19V: 20mA hold | prompt 20mA hold', 'dc-in 19V: 20mA hold'], { actions: [off] });
+    expect(a.state?.id).toBe('same-fault');
+  });
+});
+
+describe('a swollen battery', () => {
+  const plugs = ['charges', 'usb-wakes', 'host-detects', 'known-good-charger'];
+  const swollen = { checks: [checkOf('visual', 'swollen', { where: 'pack', circuit: 'battery.pack' })] };
+  const stop = /Swollen battery: stop/;
+
+  test('that is in is not charged by anything that is proposed', () => {
+    const a = stateLess(swollen);
+    expect(a.warnings.join()).toMatch(stop);
+    expect(a.next.filter((n) => n.check !== null && plugs.includes(n.check))).toEqual([]);
+  });
+
+  test('that was replaced is not in any more', () => {
+    const fitted = actionOf('a1', 'replace', { unit: 'pack', circuit: 'battery.pack', target: 'new pack' });
+    const a = stateLess({ ...swollen, actions: [fitted] });
+    expect(a.warnings.join()).not.toMatch(stop);
+  });
+
+  test.each([
+    ['unplugged', actionOf('a1', 'disconnect', { circuit: 'battery.pack', target: 'pack' })],
+    ['worked on at its plug', actionOf('a1', 'replace', { circuit: 'battery.pack', target: 'battery plug' })],
+    ['lifted at its line', actionOf('a1', 'isolate', { circuit: 'battery.pack', target: 'coil in the battery line' })],
+    ['back after a trial', put('a1', 'pack', { with: 'own' })],
+  ])('that is %s is in all the same', (_, action) => {
+    const a = stateLess({ ...swollen, actions: [action] });
+    expect(a.warnings.join()).toMatch(stop);
+    expect(a.next.filter((n) => n.check !== null && plugs.includes(n.check))).toEqual([]);
+  });
+
+  const stateLess = (over: Partial<Case>): Assessment => after([dead], { ...over, complaintKind: 'no-charge' });
+});
+
+test('what a good board reads at a place holds for every reading of that place', () => {
+  const core = readingOf({ mode: 'resistance', value: 0.2, where: 'core', circuit: 'core.supply', reference: 8 });
+  const again = { ...core, reference: null, after: 'a1' };
+  const off = actionOf('a1', 'remove', { circuit: 'core.supply', target: 'core capacitor' });
+  expect(stateOf([dead], { readings: [core, again], actions: [off] })?.id).toBe('still-short');
+  expect(stateOf([dead], { readings: [{ ...core, reference: null }, again], actions: [off] })?.id).not.toBe(
+    'still-short',
+  );
+});

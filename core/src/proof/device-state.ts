@@ -3,6 +3,7 @@ import {
   checkTypes,
   deviceStateTypes,
   isCheck,
+  namedChecks,
   patternNames,
   unrecognised,
   withArticle,
@@ -96,10 +97,21 @@ function saysWorking(history: History, last: Sign): string {
   return (now.findLast((s) => !s.isProof) ?? last).says;
 }
 
+/** The unit in whose place a good one was put last, and which was not put back or replaced since; null where there is none. */
+function goodUnitIn(left: readonly Action[]): SwappedUnit | null {
+  const newest = left.filter((a, k) => a.unit !== null && !left.slice(k + 1).some((later) => later.unit === a.unit));
+  return newest.findLast((a) => a.with === 'good')?.unit ?? null;
+}
+
+/** Nothing that stays was done since the last trial: what was laid together to see comes apart again. */
+const isTrialOnly = (actions: readonly Action[]): boolean => {
+  const last = changesLeft(actions).at(-1);
+  return last !== undefined && actionTypes[last.kind].isTrial === true && last.with !== 'own';
+};
+
 function working(history: History, otherSeen: SwappedUnit | null, says: string): DeviceState {
   const { actions } = history.value;
-  const swapped = changesLeft(actions).findLast((a) => a.with === 'good' && a.unit !== null)?.unit ?? null;
-  const other = otherSeen ?? swapped;
+  const other = otherSeen ?? goodUnitIn(changesLeft(actions));
   if (other !== null) {
     const name = unitNames[other];
     return {
@@ -116,6 +128,12 @@ function working(history: History, otherSeen: SwappedUnit | null, says: string):
     };
   if (changesLeft(actions).length === 0 && actions.length === 0)
     return { ...plain, id: 'not-changed', sentence: `Nothing has been changed yet, and ${says}.` };
+  if (isTrialOnly(actions))
+    return {
+      ...plain,
+      id: 'works-seen',
+      sentence: `It works in this trial setup: ${says}. The repair still has to be done.`,
+    };
   const unplugged = partsAway(history).filter((p) => p.is === 'unplugged');
   const without =
     unplugged.length > 0 ? ` without ${unplugged.map((p) => withArticle(partName(p.action))).join(' and ')}` : '';
@@ -163,6 +181,15 @@ function onTheWay({ value, epochOf }: History): string | null {
   return seen?.outcome?.replaceAll('-', ' ') ?? null;
 }
 
+/** Boards that are apart are tried one at a time, which says nothing of the whole. */
+function halvesTried({ value, seen, epochOf }: History): string {
+  const now = value.actions.length;
+  const isTried =
+    seen.some((s) => isOfHalf(s) && epochOf(s.run.after) === now) ||
+    value.checks.some((c) => epochOf(c.after) === now && (c.half !== null || c.id === namedChecks.halves));
+  return isTried ? 'So far they have only been tried separately.' : 'Not tried yet.';
+}
+
 /** Something was changed and nothing was measured or switched on since. */
 function untried(history: History, done: Action): DeviceState {
   const off = partsAway(history).find((p) => p.is === 'off' && !p.stays);
@@ -174,7 +201,7 @@ function untried(history: History, done: Action): DeviceState {
       sentence: `Still off the board: ${partName(off.action)}. Not tried yet.`,
     };
   if (done.kind === 'split')
-    return { ...plain, id: 'part-off-untried', sentence: 'The boards are split. Not tried yet.' };
+    return { ...plain, id: 'part-off-untried', sentence: `The boards are split. ${halvesTried(history)}` };
   if (takesAway === true && done.kind !== 'burn') {
     const word = done.kind === 'disconnect' ? 'Unplugged' : done.kind === 'isolate' ? 'Lifted' : 'Part off';
     return { ...plain, id: 'part-off-untried', sentence: `${word}: ${partName(done)}. Not tried yet.` };

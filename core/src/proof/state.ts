@@ -1,7 +1,7 @@
 import { type CircuitId, actionTypes } from '../catalogue/index.ts';
 import type { History, SeenRun } from '../observation/index.ts';
 import { sayAction } from '../case/index.ts';
-import { earlierRun, isConfounded, isHealthy } from '../observation/index.ts';
+import { earlierRun, isConfounded, isHealthy, swollenPack } from '../observation/index.ts';
 import { compareRuns } from './comparing.ts';
 import { leftOff, protocolsOf } from './open.ts';
 import type { FunctionLists, Step } from './protocol.ts';
@@ -66,7 +66,8 @@ function risksOf(history: History): string[] {
   const out: string[] = [];
   if (value.intake.liquid)
     out.push('It had liquid damage. Residue under the chips can spread for weeks. Check it again in a month.');
-  if (value.intake.batterySwollen) out.push('The swollen battery must be replaced. It must not go back in.');
+  const isNew = kept.some((a) => a.kind === 'replace' && a.unit === 'pack' && a.with !== 'own');
+  if (swollenPack(value) !== null && !isNew) out.push('The swollen battery must be replaced. It must not go back in.');
   for (const action of kept) {
     const { leaves } = actionTypes[action.kind];
     if (leaves) out.push(`${sayAction(action)}: ${leaves}`);

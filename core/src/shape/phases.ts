@@ -90,7 +90,8 @@ function partsBetween(found: Segmentation, t0: number, t1: number, feedV: number
     const to = Math.min(t1, c.t[piece.from] + pieceSeconds(c, piece));
     const last = piece.to === c.t.length && to >= c.t[piece.to - 1] && from <= to;
     const seconds = to - from + (last ? c.interval || 0 : 0);
-    if (seconds <= 0) continue;
+    // Where a phase ends within half an interval of a piece's first reading, it ends there.
+    if (seconds <= 0 || (!last && seconds < settings.boundaryShare * c.interval)) continue;
     out.push({ piece, t0: from, t1: to, seconds, watts: piece.watts ?? piece.mean * feedV });
   }
   return out;

@@ -1,7 +1,7 @@
 'use client';
 
 import { alignmentThrough, cssTransform, heightOf, type Pair, type Point, type Quad } from '@umbral/core/board';
-import { useLayoutEffect, useRef, useState } from 'react';
+import { startTransition, useLayoutEffect, useRef, useState } from 'react';
 import { Dialog } from '@/ui/dialog';
 import { GatedButton } from '@/ui/kit/gated-button';
 import { Handle, Outline } from '@/ui/kit/on-picture';
@@ -58,7 +58,8 @@ function SaveLaid<Lies>({
           undo: (before) => save(() => keep(before)),
           then: (before) => {
             onDone(() => save(() => keep(before), { done: 'Undone.' }));
-            onClose();
+            // It stays until the map shows the picture as it lies now: a point put on it before would be somewhere else.
+            startTransition(onClose);
           },
         })
       }

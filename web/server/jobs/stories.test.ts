@@ -150,8 +150,8 @@ class Bench {
     await entries.addInjection(injectionInput.validateSync({ ...input, ...typed, leadsOhm }));
   }
 
-  private async change({ id, kind, circuit, target, note, unit, undoes }: One<'actions'>): Promise<void> {
-    const input = { jobId: this.jobId, kind, circuit, target, note, unit, undoes: this.keyOf(undoes) };
+  private async change({ id, kind, circuit, target, note, unit, undoes, with: origin }: One<'actions'>): Promise<void> {
+    const input = { jobId: this.jobId, kind, circuit, target, note, unit, with: origin, undoes: this.keyOf(undoes) };
     const entered = await enterChange(actionInput.validateSync(input));
     if (!entered.kept) await enterChange(actionInput.validateSync({ ...input, confirmed: true }));
     const keys = await db()('actions').where({ job_id: this.jobId }).orderBy('id').pluck<string[]>('action_key');
