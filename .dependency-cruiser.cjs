@@ -10,7 +10,8 @@ const floors = {
   twin: [...ground, 'trace'],
 };
 floors.population = [...floors.twin, 'twin'];
-floors.hypotheses = [...ground, 'inference', 'trace', 'case', 'shape', 'twin'];
+floors.reasons = [...ground, 'trace', 'case'];
+floors.hypotheses = [...floors.reasons, 'reasons', 'inference', 'shape', 'twin'];
 floors.prediction = [...floors.hypotheses, 'population', 'hypotheses'];
 floors.observation = [...floors.prediction, 'prediction'];
 floors.proof = [...floors.observation, 'observation'];

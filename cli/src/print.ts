@@ -10,8 +10,11 @@ import {
   formatVoltage,
   patternNames,
   sayDevicesLeft,
+  sayEvidence,
+  sayLeftOut,
   sayOutcome,
   sayOutlook,
+  sayReason,
   type Assessment,
   type Belief,
   type Suggestion,
@@ -29,7 +32,10 @@ export function assessmentJson(a: Assessment): unknown {
   } = a;
   return {
     ...rest,
-    circuits: a.circuits.map(({ targets: _inside, ...circuit }) => circuit),
+    circuits: a.circuits.map(({ targets: _inside, evidence, ...circuit }) => ({
+      ...circuit,
+      evidence: evidence.map((e) => ({ item: sayEvidence(e), for: e.for })),
+    })),
     next: a.next.map(({ risk: _risk, at: _at, phase: _phase, name: _name, ...n }) => ({
       ...n,
       predicts: n.predicts.map(({ circuit, outcome }) => ({ circuit, outcome })),
@@ -62,7 +68,7 @@ export function sayAssessment(a: Assessment): string {
       `  ${formatPercent(c.p).padStart(5)}  ${circuitNames[c.id]} (${c.id})${c.target === null ? '' : `: ${c.target}`}`,
     );
     for (const e of c.evidence.slice(0, 3))
-      lines.push(`         ${e.for > 0 ? '+' : ''}${e.for.toFixed(1)} dB  ${e.item}`);
+      lines.push(`         ${e.for > 0 ? '+' : ''}${e.for.toFixed(1)} dB  ${sayEvidence(e)}`);
   }
   const group = a.conclusion?.group;
   if (group && group.circuits.length > 1)
@@ -103,7 +109,7 @@ export function sayExplanation(belief: Belief): string {
   const names = hypotheses.map((h) =>
     [h.circuit, h.target, h.fault && formatFault(h.fault)].filter(Boolean).join(', '),
   );
-  const left = belief.leftOut.map((l) => `  ${l.leftOut}`);
+  const left = belief.leftOut.map((l) => `  ${sayLeftOut(l)}`);
   return [
     'Weight of each observation for a circuit against the others, in decibans',
     ...table(belief, byCircuit(belief), circuitOf, circuitIds),
@@ -134,7 +140,7 @@ function table(belief: Belief, p: readonly number[], groups: readonly number[], 
   const rows = belief.weighed.map((w) => {
     const weights = decibansOf(w.before, w.increments, groups, p.length);
     const cells = leaders.map((k) => `${weights[k] > 0 ? '+' : ''}${weights[k].toFixed(1)}`);
-    return row(cells, `  ${w.epoch === 0 ? '' : `after change ${w.epoch}: `}${w.sentence}`);
+    return row(cells, `  ${w.epoch === 0 ? '' : `after change ${w.epoch}: `}${sayReason(w.reason)}`);
   });
   return [
     ...(isNumbered ? leaders.map((k, n) => `  (${n + 1}) ${names[k]}`) : []),

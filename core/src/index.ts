@@ -44,7 +44,6 @@ export {
   type DeviceTrait,
   earlierRun,
   isHealthy,
-  moves,
   sameSetup,
   partStates,
   phaseOf,
@@ -57,10 +56,18 @@ export {
   unplugSteps,
   withUndone,
   type History,
-  type MovedWord,
   type SeenRun,
 } from './observation/index.ts';
 export * from './proof/index.ts';
+export {
+  moves,
+  sayEvidence,
+  sayLeftOut,
+  sayReason,
+  type MovedWord,
+  type Reason,
+  type WeighedEvidence,
+} from './reasons/index.ts';
 export {
   feeOf,
   isolationOf,

@@ -3,7 +3,8 @@ import { plainAction, type Action } from '../case/index.ts';
 import { byCircuits, type Grouping } from '../decide/index.ts';
 import type { Belief } from '../diagnosis/index.ts';
 import { sumBy } from '../inference/index.ts';
-import { movedQuestion, moves, type MovedWord } from '../observation/index.ts';
+import { movedQuestion } from '../observation/index.ts';
+import { moves, type MovedWord } from '../reasons/index.ts';
 import { byElements } from './board-plan.ts';
 import policy from './measuring.json';
 

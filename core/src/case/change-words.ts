@@ -4,9 +4,20 @@ import { unitNames } from './action-notes.ts';
 import type { Action } from './values.ts';
 
 type Changed = Pick<Action, 'kind' | 'target' | 'circuit' | 'unit' | 'with'>;
+/** What of a change its words need. */
+export type ActionDone = Changed & Pick<Action, 'byItself'>;
+
+export const actionDone = ({ kind, target, circuit, unit, with: origin, byItself }: Action): ActionDone => ({
+  kind,
+  target,
+  circuit,
+  unit,
+  with: origin,
+  byItself,
+});
 
 /** What was done, in words: "coil beside the plug replaced". */
-export function sayAction(action: Changed & Pick<Action, 'byItself'>): string {
+export function sayAction(action: ActionDone): string {
   if (action.byItself) return 'without a repair';
   const { target, unit, circuit } = action;
   const what = target || (unit ? unitNames[unit] : circuit ? circuitNames[circuit] : 'a part');

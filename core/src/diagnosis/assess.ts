@@ -1,4 +1,4 @@
-import { circuitIds, circuitNames, isCheck } from '../catalogue/index.ts';
+import { circuitIds, circuitNames } from '../catalogue/index.ts';
 import { placeName, type Case } from '../case/index.ts';
 import { planNext, stageOf, type ShopPolicy, type Suggestion } from '../decide/index.ts';
 import type { Outlook } from '../inference/index.ts';
@@ -16,6 +16,7 @@ import { concludeCase, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
 import { nearCases, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
 import { clipText } from '../quantity/index.ts';
+import { sayLeftOut } from '../reasons/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
 import { believe, type Belief, type Now } from './belief.ts';
@@ -136,7 +137,7 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
       ...(belief.byMemory
         ? ['The first suspect leads only because of past cases in this shop. Measure before acting on it.']
         : []),
-      ...belief.leftOut.map((l) => `Not used: ${l.leftOut}.`),
+      ...belief.leftOut.map((l) => `Not used: ${sayLeftOut(l)}.`),
       ...notStarted(belief),
     ],
   };
@@ -218,7 +219,5 @@ function hazards(value: Case): string[] {
     out.push(
       'The customer needs the data. Get the device to run long enough to copy it. Nothing that rewrites or removes storage is proposed. Copy first.',
     );
-  for (const check of value.checks)
-    if (!isCheck(check.id)) out.push(`The check "${clipText(check.id)}" is unknown and was ignored.`);
   return out;
 }

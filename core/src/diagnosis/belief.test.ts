@@ -14,6 +14,7 @@ import {
 } from '../testing/scenes.ts';
 import { readTypedRun } from '../formats/index.ts';
 import { assess, believe, byCircuit, describe as describeShape, explainCircuits, type Belief } from './index.ts';
+import { sayLeftOut } from '../reasons/index.ts';
 
 const p = (belief: Belief, id: CircuitId): number => explainCircuits(belief).find((c) => c.id === id)?.p ?? 0;
 const first = (belief: Belief): string => explainCircuits(belief)[0].id;
@@ -160,7 +161,7 @@ describe('the evidence', () => {
           value.injections.forEach((i) => expect(told).toContain(`injection:${i.id}`));
           for (const run of value.runs) expect(told).toContain(`run:${run.id}`);
           const said = assess(value, scene.shapes).warnings.join('\n');
-          for (const { leftOut } of belief.leftOut) expect(said).toContain(leftOut);
+          for (const left of belief.leftOut) expect(said).toContain(sayLeftOut(left));
         },
       ),
       { numRuns: 40 },

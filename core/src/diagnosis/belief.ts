@@ -1,5 +1,5 @@
 import { circuitIds } from '../catalogue/index.ts';
-import { sayAction, type Action, type Case } from '../case/index.ts';
+import { actionDone, type Action, type Case } from '../case/index.ts';
 import { recalibratedP, type Memory } from '../library/index.ts';
 import {
   moveStates,
@@ -35,6 +35,7 @@ import {
   type Shown,
   type Thing,
 } from '../observation/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import type { Shape } from '../shape/index.ts';
 import settings from './belief.json';
 import { addAnswer, givenFact, type FactSoFar } from './shared-fact.ts';
@@ -47,8 +48,10 @@ const smallest = 1e-300;
 interface WeighedObservation {
   kind: string;
   source: string;
-  sentence: string;
+  reason: Reason;
   epoch: number;
+  /** What says the same as another of the same words: one answer to one fact of one state. Null where it stands alone. */
+  alike: string | null;
   /** Probability of every hypothesis before it. */
   before: PerHypothesis;
   /** Natural log of its likelihood by hypothesis, up to a constant. */
@@ -172,14 +175,14 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const answers = new Answers(history);
   const weighed: WeighedObservation[] = [];
   let current = base;
-  const note: Note = ({ kind, source, sentence, epoch }, increments) => {
-    weighed.push({ kind, source, sentence, epoch, before: current, increments });
+  const note: Note = ({ kind, source, reason, epoch }, increments, alike = null) => {
+    weighed.push({ kind, source, reason, epoch, alike, before: current, increments });
     current = normaliseLogs(current.map((p, h) => Math.log(Math.max(p, smallest)) + increments[h]));
   };
-  for (const reason of reasons)
+  for (const { source, reason, logs } of reasons)
     note(
-      { kind: 'intake', source: reason.source, sentence: reason.sentence, epoch: 0 },
-      history.space.circuitOf.map((c) => reason.logs[c]),
+      { kind: 'intake', source, reason, epoch: 0 },
+      history.space.circuitOf.map((c) => logs[c]),
     );
   const observed = entries.filter((e): e is Observed => !isLeftOut(e));
   const chain = goThrough(history, observed, answers, note);
@@ -187,7 +190,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
   const remembered = options.memory ?? null;
   if (remembered) {
     note(
-      { kind: 'confirmed', source: 'library', sentence: remembered.sentence, epoch: 0 },
+      { kind: 'confirmed', source: 'library', reason: remembered.reason, epoch: 0 },
       history.space.circuitOf.map((c) => remembered.logs[c]),
     );
   }
@@ -196,7 +199,7 @@ export function believe(given: Case, shapes: ReadonlyMap<string, Shape>, options
     const corrected = recalibratedP(uncorrected, options.recalibration);
     const logs = uncorrected.map((p, c) => Math.log(Math.max(corrected[c], smallest) / Math.max(p, smallest)));
     note(
-      { kind: 'correction', source: 'calls', sentence: 'adjusted by past results', epoch: 0 },
+      { kind: 'correction', source: 'calls', reason: { id: 'correction', values: {} }, epoch: 0 },
       history.space.circuitOf.map((c) => logs[c]),
     );
   }
@@ -260,7 +263,11 @@ function leaderOf(posterior: PerHypothesis, circuitOf: readonly number[]): numbe
   return circuits.reduce((top, p, c) => (p > circuits[top] ? c : top), 0);
 }
 
-type Note = (item: Pick<Observed, 'kind' | 'source' | 'sentence' | 'epoch'>, increments: PerHypothesis) => void;
+type Note = (
+  item: Pick<Observed, 'kind' | 'source' | 'reason' | 'epoch'>,
+  increments: PerHypothesis,
+  alike?: string | null,
+) => void;
 
 /** By hypothesis, what is left of its faults where none of the things is. */
 const elsewhere = ({ space }: History, things: readonly Thing[]): PerHypothesis =>
@@ -283,8 +290,8 @@ function goThrough(history: History, observed: readonly Observed[], answers: Ans
     // What was changed before anything was seen here did not help: the device would not be here.
     if (action && seen.length > 0 && !observed.some((o) => o.epoch < epoch)) {
       const step = stillComplainedOf(history, chain, epoch);
-      const sentence = `${sayAction(action)} before it came here: it still failed`;
-      note({ kind: 'change', source: `action:${action.id}`, sentence, epoch }, step.increments);
+      const reason: Reason = { id: 'failed-before', values: { action: actionDone(action) } };
+      note({ kind: 'change', source: `action:${action.id}`, reason, epoch }, step.increments);
       chain = step.chain;
     }
     const [runs, others] = inOrder(history, seen);
@@ -322,7 +329,7 @@ function take(history: History, item: Observed, chain: Chain, answers: Answers, 
   if (!tables?.[0]) return chain;
   if (question) answers.remember(question, word ?? '', item.epoch, assembly);
   const step = observeOutcome(chain, overPlaces(tables, assembly, assemblies, over));
-  note(item, step.increments);
+  note(item, step.increments, question ? `${item.epoch} ${question.rests?.fact ?? question.key} ${word}` : null);
   return step.chain;
 }
 

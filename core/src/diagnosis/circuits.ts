@@ -1,16 +1,11 @@
 import { circuitIds, isSupply, type CircuitId } from '../catalogue/index.ts';
 import { decibansOf, sumBy, type PerCircuit } from '../inference/index.ts';
 import { shortsOf } from '../observation/index.ts';
+import type { Reason, WeighedEvidence } from '../reasons/index.ts';
 import type { Belief } from './belief.ts';
 
 /** Weights under this are not worth a sentence. */
 const minDecibans = 0.05;
-
-/** A sentence for or against a circuit; `for` in decibans (10 log10 of the likelihood ratio against the rest). */
-interface WeighedEvidence {
-  item: string;
-  for: number;
-}
 
 /** An element of the profile, or a place that somebody named, with its own probability. */
 interface Target {
@@ -47,6 +42,7 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
   const { history, weighed } = belief;
   const p = byCircuit(belief);
   const weights = weighed.map((w) => decibansOf(w.before, w.increments, history.space.circuitOf, circuitIds.length));
+  const groups = groupsOf(weighed);
   return circuitIds
     .map((id, k) => {
       const targets = targetsOf(belief, k);
@@ -57,15 +53,32 @@ export function explainCircuits(belief: Belief): CircuitProbability[] {
         target: targets[0]?.name ?? null,
         targets,
         ...(isSupply(id) && { shorted: shortedShare(belief, k, p[k]) }),
-        evidence: weighed
-          .map((w, j) => ({ item: w.sentence, for: weights[j][k], isOfCase: w.kind !== 'correction' }))
+        evidence: groups
+          .map(({ reason, members }) => ({
+            reason,
+            times: members.length,
+            for: members.reduce((sum, j) => sum + weights[j][k], 0),
+          }))
           .filter((e) => Math.abs(e.for) >= minDecibans)
           // What is true of every case of the shop comes after what is true of this one.
-          .sort((a, b) => Number(b.isOfCase) - Number(a.isOfCase) || Math.abs(b.for) - Math.abs(a.for))
-          .map(({ item, for: weight }) => ({ item, for: weight })),
+          .sort((a, b) => Number(isOfShop(a)) - Number(isOfShop(b)) || Math.abs(b.for) - Math.abs(a.for)),
       };
     })
     .sort((a, b) => b.p - a.p);
+}
+
+const isOfShop = ({ reason }: { reason: Reason }): boolean => reason.id === 'correction';
+
+/** What was weighed, with everything that says the same of one fact as one reason: the members are places in the list. */
+function groupsOf(weighed: Belief['weighed']): { reason: Reason; members: number[] }[] {
+  const groups = new Map<string, { reason: Reason; members: number[] }>();
+  weighed.forEach(({ alike, reason }, j) => {
+    const key = alike ?? `alone ${j}`;
+    const group = groups.get(key) ?? { reason, members: [] };
+    group.members.push(j);
+    groups.set(key, group);
+  });
+  return [...groups.values()];
 }
 
 /** Of a circuit's probability, the share with a short; a short that was measured there and still stands is one. */

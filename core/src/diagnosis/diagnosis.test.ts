@@ -5,6 +5,7 @@ import { figuresOf, healthyBand } from '../prediction/index.ts';
 import { repeatStrokes } from '../sketch/index.ts';
 import { actionOf, caseOf, checkOf, readingOf, sketchInstruments, sketchRun, typedCase } from '../testing/cases.ts';
 import { assess, describe as describeShape, type Assessment } from './index.ts';
+import { sayEvidence } from '../reasons/index.ts';
 
 const assessTyped = (
   lines: string[],
@@ -95,7 +96,7 @@ describe('comparisons', () => {
     expect(
       both.circuits
         .find((c) => c.id === 'usbc.controller')
-        ?.evidence.some((e) => e.for < 0 && /with another port nothing changes/.test(e.item)),
+        ?.evidence.some((e) => e.for < 0 && /with another port nothing changes/.test(sayEvidence(e))),
     ).toBe(true);
   });
   test('one odd port is accused', () => {
@@ -174,9 +175,8 @@ describe('comparisons', () => {
     const { run, trace } = sketchRun(outline, sketchInstruments.logger);
     const value = caseOf('phone', { runs: [run] });
     const a = assess(value, new Map([['r1', describeShape(value, run, trace, null)]]));
-    expect(a.circuits.find((c) => c.id === 'periph.board')?.evidence[0]).toMatchObject({
-      item: expect.stringMatching(/sensor flex unplugged in run r1: the draw falls \(150 mA, then 2/),
-    });
+    const [first] = a.circuits.find((c) => c.id === 'periph.board')?.evidence ?? [];
+    expect(sayEvidence(first)).toMatch(/sensor flex unplugged in run r1: the draw falls \(150 mA, then 2/);
     expect(leaders(a, 3)).toContain('periph.board');
   });
 });
@@ -207,7 +207,7 @@ describe('checks, readings, intake', () => {
   });
   test('an unknown check is said and not used', () =>
     expect(assessTyped([stall], { checks: [checkOf('smell', 'smoky')] }).warnings.join()).toMatch(
-      /"smell" is not known/,
+      /smell: smoky: this check is not known/,
     ));
   test('checks alone give an answer', () =>
     expect(
@@ -246,7 +246,9 @@ describe('checks, readings, intake', () => {
   test('the intake is a reason with its weight', () => {
     const a = assessTyped([stall], { intake: { ...caseOf('phone').intake, dropped: true } });
     expect(
-      a.circuits.find((c) => c.id === 'joint.stack')?.evidence.some((e) => e.item === 'intake: dropped' && e.for > 2),
+      a.circuits
+        .find((c) => c.id === 'joint.stack')
+        ?.evidence.some((e) => sayEvidence(e).startsWith('It was dropped') && e.for > 2),
     ).toBe(true);
   });
   test('a swollen battery stops everything', () => {

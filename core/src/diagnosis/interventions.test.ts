@@ -3,6 +3,7 @@ import type { Shape } from '../shape/index.ts';
 import { recorded } from '../testing/recorded.ts';
 import { genericProfile, shippedProfile, type TwinSetup } from '../twin/index.ts';
 import { assess } from './index.ts';
+import { sayEvidence } from '../reasons/index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') ?? genericProfile('phone', false);
 
@@ -32,7 +33,7 @@ function worked(before: string, after: string, action: Partial<Action>, change: 
     after: (id: string) => p(a, id),
     target: (id: string) => a.circuits.find((c) => c.id === id)?.targets ?? [],
     said: a.circuits
-      .flatMap((c) => c.evidence.map((e) => e.item))
+      .flatMap((c) => c.evidence.map(sayEvidence))
       .find((s) => s.includes('replaced') || s.includes('removed')),
   };
 }

@@ -2,6 +2,7 @@ import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { memoryOf, type Memory } from '../library/index.ts';
 import { checkOf, injectionOf, libraryCaseOf, readingOf, typedCase } from '../testing/cases.ts';
 import { assess, believe, byCircuit, lessonOf } from './index.ts';
+import { sayReason } from '../reasons/index.ts';
 
 const line = 'battery 4V limit 2A: 0 | prompt 0.1 0.2 hold';
 const { value, shapes } = typedCase('phone', [line, 'usb-c port 1: 5V 0.4 hold'], {
@@ -33,7 +34,8 @@ describe('what the shop remembers', () => {
   test('a case like it gains for its circuit, with its reason, and is named as what may have come again', () => {
     const belief = believe(outside, shapes, { memory: remembered(1, 'core.memory') });
     expect(p(belief, 'core.memory')).toBeGreaterThan(p(without, 'core.memory'));
-    expect(belief.weighed.find((w) => w.source === 'library')?.sentence).toContain('job 0');
+    const reason = belief.weighed.find((w) => w.source === 'library')?.reason;
+    expect(reason && sayReason(reason)).toContain('job 0');
     expect(belief.repeats[0].id).toBe('job 0');
     expect(belief.posterior.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
   });

@@ -4,6 +4,7 @@ import { readingOf } from '../testing/cases.ts';
 import { recorded } from '../testing/recorded.ts';
 import { genericProfile, shippedProfile, type Profile, type TwinSetup } from '../twin/index.ts';
 import { assess, predictedDraw } from './index.ts';
+import { sayEvidence } from '../reasons/index.ts';
 
 const profileOf = (id: string): Profile => shippedProfile(id) ?? genericProfile('phone', false);
 const phone = profileOf('tallgate-moorcall-2');
@@ -124,6 +125,6 @@ test('a healthy twin shows no evidence against healthy', () => {
   for (const profile of [phone, profileOf('fenmoor-larkslate-10'), profileOf('tallgate-pennywren')]) {
     const a = called(profile, 'none');
     expect(a.circuits[0].id).toBe('none');
-    expect(a.circuits[0].evidence.filter((e) => e.item.startsWith('run') && e.for < -1)).toEqual([]);
+    expect(a.circuits[0].evidence.filter((e) => sayEvidence(e).startsWith('Run') && e.for < -1)).toEqual([]);
   }
 });

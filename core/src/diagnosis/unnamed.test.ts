@@ -4,6 +4,7 @@ import type { Action, Case, Check, Injection, Reading } from '../case/index.ts';
 import { actionOf, checkOf, injectionOf, readingOf } from '../testing/cases.ts';
 import { deadUnits } from '../testing/scenes.ts';
 import { assess, believe, byCircuit } from './index.ts';
+import { sayLeftOut } from '../reasons/index.ts';
 
 /** What people at a bench enter before anybody knows which net a place is on. */
 const places = ['speck by the plug', 'third coil from the left', 'the warm chip', 'part C', 'fuse at the edge'];
@@ -59,13 +60,13 @@ describe('a repair in which no circuit was named', () => {
       fc.property(entered, (given) => {
         const value = caseFrom(given);
         const { weighed, leftOut } = believe(value, given.scene.shapes);
-        for (const { leftOut: why } of leftOut) expect(why).not.toMatch(/circuit|says nothing/);
+        for (const left of leftOut) expect(sayLeftOut(left)).not.toMatch(/circuit|are not known/);
         const sources = new Set([...weighed.map((w) => w.source), ...leftOut.map((l) => l.source)]);
         value.readings.forEach((_, k) => expect(sources).toContain(`reading:${k}`));
         value.checks.forEach((_, k) => expect(sources).toContain(`check:${k}`));
         const range = (xs: readonly number[]): number => Math.max(...xs) - Math.min(...xs);
         for (const w of weighed)
-          if (w.kind === 'reading') expect([w.sentence, range(w.increments) > 1e-3]).toEqual([w.sentence, true]);
+          if (w.kind === 'reading') expect([w.reason, range(w.increments) > 1e-3]).toEqual([w.reason, true]);
       }),
       { numRuns: 60 },
     );

@@ -1,6 +1,7 @@
 import { circuitIds } from '../catalogue/index.ts';
 import { type Case } from '../case/index.ts';
 import { normaliseWeights, type PerCircuit, type PerHypothesis } from '../inference/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import priors from './priors.json';
 import type { Hypothesis } from './space.ts';
 import { remarksIn } from './vocabulary.ts';
@@ -10,7 +11,7 @@ type Factors = Partial<Record<string, number>>;
 /** A reason for what is believed before anything was measured: natural log of its factor by circuit. */
 interface PriorReason {
   source: string;
-  sentence: string;
+  reason: Reason;
   logs: PerCircuit;
 }
 
@@ -36,21 +37,17 @@ export function baseRates(deviceClass: string | null = null): PerCircuit {
 export function priorOf(value: Case): { base: PerCircuit; reasons: PriorReason[] } {
   const base = baseRates(value.device.class);
   const reasons: PriorReason[] = [];
-  const say = (source: string, sentence: string, factors: Factors): void => {
-    reasons.push({ source, sentence, logs: circuitIds.map((id) => Math.log(factors[id] ?? 1)) });
+  const say = (source: string, reason: Reason, factors: Factors): void => {
+    reasons.push({ source, reason, logs: circuitIds.map((id) => Math.log(factors[id] ?? 1)) });
   };
   const { intake } = value;
-  if (intake.liquid) say('intake', 'intake: liquid damage', priors.intake.liquid);
-  if (intake.dropped) say('intake', 'intake: dropped', priors.intake.dropped);
-  if (intake.priorRepair) say('intake', 'intake: repaired before', priors.intake.priorRepair);
-  if (intake.batterySwollen) say('intake', 'intake: swollen battery', priors.intake.batterySwollen);
-  if (value.complaintKind && value.complaintKind !== 'other')
-    say(
-      'complaint',
-      `complaint: ${value.complaintKind.replace('-', ' ')} (not verified yet)`,
-      priors.complaint[value.complaintKind],
-    );
-  for (const remark of remarksIn(value)) say('remark', `the customer said: ${remark.says}`, remark.factors);
+  if (intake.liquid) say('intake', { id: 'liquid', values: {} }, priors.intake.liquid);
+  if (intake.dropped) say('intake', { id: 'dropped', values: {} }, priors.intake.dropped);
+  if (intake.priorRepair) say('intake', { id: 'repaired-before', values: {} }, priors.intake.priorRepair);
+  if (intake.batterySwollen) say('intake', { id: 'swollen', values: {} }, priors.intake.batterySwollen);
+  const kind = value.complaintKind;
+  if (kind && kind !== 'other') say('complaint', { id: 'complaint', values: { kind } }, priors.complaint[kind]);
+  for (const { id, factors } of remarksIn(value)) say('remark', { id: 'remark', values: { remark: id } }, factors);
   return { base, reasons };
 }
 

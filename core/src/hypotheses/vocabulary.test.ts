@@ -90,7 +90,7 @@ describe('words of the customer', () => {
     const value = { ...bareCase({ class: 'phone' }, [], 't'), complaint: 'stuck since an update' };
     const { reasons } = priorOf(value);
     const reason = reasons.find((r) => r.source === 'remark');
-    expect(reason?.sentence).toMatch(/update/);
+    expect(reason?.reason).toEqual({ id: 'remark', values: { remark: 'update' } });
     expect(reason?.logs[circuitIds.indexOf('firmware')]).toBeGreaterThan(1);
   });
   test('any text is read without harm, in any case of letters', () => {

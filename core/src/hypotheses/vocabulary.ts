@@ -126,7 +126,6 @@ const separableBoard = /(?<!\b(?:main|logic|mother|whole|new|sound|donor|the|a|o
 /** Something telling in what the customer said. */
 interface Remark {
   id: string;
-  says: string;
   /** Factor by circuit; 1 where it says nothing. */
   factors: Partial<Record<CircuitId, number>>;
 }
@@ -146,6 +145,6 @@ export function remarksIn({ complaint, intake }: Pick<Case, 'complaint' | 'intak
   return (vocabulary.remarks as RemarkRule[]).flatMap((rule): Remark[] => {
     if (rule.unless && intake[rule.unless]) return [];
     const isSaid = rule.any.some((p) => find(text, p) >= 0) && !rule.not?.some((p) => find(text, p) >= 0);
-    return isSaid ? [{ id: rule.id, says: rule.says, factors: rule.factors }] : [];
+    return isSaid ? [{ id: rule.id, factors: rule.factors }] : [];
   });
 }

@@ -19,7 +19,7 @@ describe('a library', () => {
   test('remembers the cases that show the same in the same setup, each by what it teaches', () => {
     expect([...(says.memory?.counts.keys() ?? [])].sort()).toEqual(['another', 'cleared', 'near']);
     expect(says.memory?.counts.get('cleared')?.count).toBeCloseTo((says.memory?.counts.get('near')?.count ?? 0) / 2, 9);
-    expect(says.memory?.sentence).toContain('3 similar cases, 2 of this model');
+    expect(says.memory?.reason).toMatchObject({ id: 'past-cases', values: { cases: 3, ofModel: 2 } });
   });
   test('a case is no case before itself, and what was confirmed later says nothing earlier', () => {
     const earlier = library.ask(value, shapes, { without: 'near', before: 150 });

@@ -1,6 +1,6 @@
-import { countOf } from '../quantity/index.ts';
 import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import type { PerCircuit } from '../inference/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import { likenessOf, type AlikeCase } from './alike.ts';
 import settings from './memory.json';
 
@@ -11,7 +11,7 @@ export interface Memory {
   /** Cases of this model, and of others of its class, that show the same in the same setup; each by its weight. */
   ofModel: number;
   ofClass: number;
-  sentence: string;
+  reason: Reason;
   /** How much each case counts, by its id. */
   counts: ReadonlyMap<string, { circuit: CircuitId; count: number }>;
 }
@@ -44,18 +44,17 @@ export function memoryOf(alike: readonly AlikeCase[]): Memory | null {
     logs: circuitIds.map((id) => log(own.get(id) ?? 0, model) + log(other.get(id) ?? 0, otherModels)),
     ofModel,
     ofClass,
-    sentence: sayMemory(alike, counts),
+    reason: reasonOf(alike, counts),
     counts,
   };
 }
 
-/** The cases in words: how many, and what the two that count most were. */
-function sayMemory(alike: readonly AlikeCase[], counts: Memory['counts']): string {
+/** How many cases there are, and what the two that count most were. */
+function reasonOf(alike: readonly AlikeCase[], counts: Memory['counts']): Reason {
   const said = alike
     .filter((a) => counts.has(a.one.id))
     .sort((a, b) => (counts.get(b.one.id)?.count ?? 0) - (counts.get(a.one.id)?.count ?? 0));
-  const own = said.filter((a) => a.weight === a.one.weight).length;
-  const similar = countOf(said.length, 'similar case');
-  const nearest = said.slice(0, 2).map((a) => a.one.says);
-  return `past cases: ${similar}, ${own === 0 ? 'none' : own} of this model; closest: ${nearest.join('; ')}`;
+  const ofModel = said.filter((a) => a.weight === a.one.weight).length;
+  const closest = said.slice(0, 2).map((a) => a.one.says);
+  return { id: 'past-cases', values: { cases: said.length, ofModel, closest } };
 }

@@ -5,6 +5,7 @@ import { assess, historyOf } from '../diagnosis/index.ts';
 import { actionOf, typedCase } from '../testing/cases.ts';
 import { assembliesOf, isLeftOut, isOwn, type Assembly } from './index.ts';
 import { runKind } from './run.ts';
+import { sayLeftOut, sayReason } from '../reasons/index.ts';
 
 const loop = 'battery 4V: 0 | prompt (0.2 0.6 0) loop 3s';
 const start = '0 | prompt 0.1 0.3 0.9 0.5 1.2 0.6 1.1 0.4 0.9 0.3 hold';
@@ -110,7 +111,9 @@ describe('how a device is put together', () => {
 describe('a run is held against one that failed with the fault in the device', () => {
   const said = (lines: string[], deviceClass: Case['device']['class'] = 'laptop'): string[] => {
     const { value, shapes } = typedCase(deviceClass, lines);
-    return runKind.entries(historyOf(value, shapes).history).map((e) => (isLeftOut(e) ? e.leftOut : e.sentence));
+    return runKind
+      .entries(historyOf(value, shapes).history)
+      .map((e) => (isLeftOut(e) ? sayLeftOut(e) : sayReason(e.reason)));
   };
   test.each([
     ['ports that read the same', [dark(), 'usb-c port 2: 5V 0.005 hold'], /with another port nothing changes/],
@@ -132,7 +135,7 @@ describe('a run is held against one that failed with the fault in the device', (
 
   test('two healthy runs are held against nothing', () => {
     const fine = 'usb-c port 1: 5V 0.3 9V 1 20V 2.2 hold';
-    for (const sentence of said([fine, fine.replace('port 1', 'port 1 flipped')])) expect(sentence).toMatch(/^run r/);
+    for (const sentence of said([fine, fine.replace('port 1', 'port 1 flipped')])) expect(sentence).toMatch(/^Run r/);
   });
 
   const p = (a: ReturnType<typeof assess>, id: string): number => a.circuits.find((c) => c.id === id)?.p ?? 0;

@@ -1,7 +1,7 @@
 import { namedChecks, type CircuitId } from '../catalogue/index.ts';
 import type { Action, Case, Check, Run, SwappedUnit } from '../case/index.ts';
-import { clipText } from '../quantity/index.ts';
 import { isSamePart, likelySamePlace, suggestedCircuits } from '../hypotheses/index.ts';
+import type { Difference } from '../reasons/index.ts';
 import rules from './assembly.json';
 import changes from './changes.json';
 
@@ -158,7 +158,7 @@ export interface Assemblies {
 }
 
 /** What is left with the device's own in its slot. */
-const isOut = (filled: Filled | undefined): boolean => filled === 'good' || filled === 'none';
+const isOut = (filled: Filled | undefined): filled is 'good' | 'none' => filled === 'good' || filled === 'none';
 
 /** Whether a thing is the device's own in an assembly. */
 export const isOwn = (assembly: Assembly, thing: Thing | null): boolean =>
@@ -375,26 +375,9 @@ export function sameAssembly(a: Assembly, b: Assembly): boolean {
   return [...ids].every((id) => (a.get(id) ?? 'own') === (b.get(id) ?? 'own'));
 }
 
-const others: Record<string, string> = {
-  'pack good': 'another battery in it',
-  'pack none': 'the battery disconnected',
-  'display good': 'another display',
-  'display none': 'the display unplugged',
-  'board good': 'another board in it',
-  'outside good': 'a known-good charger',
-  'port none': 'another port',
-  'side none': 'the plug flipped',
-  'button none': 'the button unplugged',
-};
-
-/** What is out of an assembly, or another in it, that was as it belongs in one before; empty where nothing is. */
-export function sayDifference(before: Assembly, now: Assembly): string {
-  return [...now]
-    .filter(([id, filled]) => isOut(filled) && (before.get(id) ?? 'own') !== filled && id !== 'joint')
-    .flatMap(([id, filled]) => {
-      if (id.startsWith('part:'))
-        return [`${clipText(id.slice('part:'.length))} ${filled === 'good' ? 'swapped' : 'unplugged'}`];
-      return others[`${id.split(':')[0]} ${filled}`] ?? [];
-    })
-    .join(' and ');
+/** What is out of an assembly, or another in it, that was as it belongs in one before. */
+export function differences(before: Assembly, now: Assembly): Difference[] {
+  return [...now].flatMap(([slot, is]): Difference[] =>
+    isOut(is) && (before.get(slot) ?? 'own') !== is && slot !== 'joint' ? [{ slot, is }] : [],
+  );
 }

@@ -1,14 +1,17 @@
-import { checkTypes, isCheck } from '../catalogue/index.ts';
-import { type Check } from '../case/index.ts';
-import { clipText } from '../quantity/index.ts';
+import type { CircuitId } from '../catalogue/index.ts';
+import type { Check } from '../case/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import type { Candidate } from './kind.ts';
 
-/** A check in words. */
-export function sayCheck({ id, outcome, where }: Pick<Check, 'id' | 'outcome' | 'where'>): string {
-  const name = isCheck(id) ? checkTypes[id].name : clipText(id);
-  const at = where ? ` at ${clipText(where)}` : '';
-  return `${name}${at}: ${(outcome ?? 'no answer').replaceAll('-', ' ')}`;
-}
+/**
+ * What was looked at, as a reason.
+ *
+ * @param circuits that the place of it belongs to
+ */
+export const reasonOfCheck = ({ id, outcome, where }: Check, circuits: readonly CircuitId[] = []): Reason => ({
+  id: 'check',
+  values: { id, outcome, where, circuits },
+});
 
 /** A check as a test that can be made. */
 export function plainCandidate(

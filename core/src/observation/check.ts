@@ -1,10 +1,10 @@
 import { checkIds, checkTypes, isCheck, namedChecks } from '../catalogue/index.ts';
 import { plainCheck, type Check } from '../case/index.ts';
-import { clipText } from '../quantity/index.ts';
+import type { WhyLeftOut } from '../reasons/index.ts';
 import { triedIn, type Assembly } from './assembly.ts';
 import { checkApplies } from './check-applies.ts';
 import { checkQuestion } from './check-table.ts';
-import { plainCandidate, sayCheck } from './check-words.ts';
+import { plainCandidate, reasonOfCheck } from './check-words.ts';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
 import { populationOf } from './population.ts';
 import { movedQuestion } from './moved.ts';
@@ -30,29 +30,29 @@ export const checkKind: ObservationKind = {
   entries: (history) =>
     history.value.checks.flatMap((check, k): Entry[] => {
       const { id, outcome } = check;
-      const common = { kind: 'check', source: `check:${k}`, epoch: history.epochOf(check.after) };
-      if (!isCheck(id)) return [{ ...common, leftOut: `the check "${clipText(id)}" is not known` }];
+      const reason = reasonOfCheck(check);
+      const common = { kind: 'check', source: `check:${k}`, reason, epoch: history.epochOf(check.after) };
+      const notUsed = (why: WhyLeftOut): Entry[] => [{ ...common, why }];
+      if (!isCheck(id)) return notUsed({ id: 'unknown-check', values: {} });
       const { readBy } = checkTypes[id];
-      if (readBy === 'ladder') return [{ ...common, leftOut: `${sayCheck(check)}: its readings count instead` }];
+      if (readBy === 'ladder') return notUsed({ id: 'by-its-readings', values: {} });
       if (readBy !== undefined || check.half !== null) return [];
-      if (outcome === null) return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
+      if (outcome === null) return notUsed({ id: 'no-result', values: {} });
       const later = laterLook(history, check, k);
-      if (later) return [{ ...common, leftOut: `${sayCheck(check)}: seen later: ${sayCheck(later)}` }];
+      if (later) return notUsed({ id: 'seen-later', values: { outcome: later.outcome ?? '' } });
       const moved = asChange(history, check);
       if (moved !== null) {
         const question = movedQuestion(history.space, common.epoch);
-        return [{ ...common, sentence: sayCheck(check), answer: { question, word: moved }, likelihood: null }];
+        return [{ ...common, answer: { question, word: moved }, likelihood: null }];
       }
-      if (comparedByRuns(history, check)) return [{ ...common, leftOut: `${sayCheck(check)}: its runs count instead` }];
+      if (comparedByRuns(history, check)) return notUsed({ id: 'by-its-runs', values: {} });
       const assembly = assemblyWhen(history, check);
       const tried = id === namedChecks.peripherals ? triedIn(check) : [];
       const question = tried.length > 0 ? triedQuestion(history, tried) : askedOf(history, check);
-      if (!question || !Object.hasOwn(question.outcomes, outcome))
-        return [{ ...common, leftOut: `${sayCheck(check)}: its likelihoods are not known` }];
+      if (!question || !Object.hasOwn(question.outcomes, outcome)) return notUsed({ id: 'no-likelihoods', values: {} });
       return [
         {
           ...common,
-          sentence: sayCheck(check),
           answer: { question, word: outcome },
           likelihood: null,
           assembly,

@@ -1,10 +1,8 @@
 import { circuitIds } from '../catalogue/index.ts';
 import { contractKinds } from '../case/index.ts';
-import { formatVoltage } from '../quantity/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import table from './contracts.json';
 import type { Entry, ObservationKind } from './kind.ts';
-
-const said = { none: 'no contract', 'default-5v': 'no contract, 5 V only', pd: 'contract agreed' } as const;
 
 /** What the meter's decoder read: an accepted offer proves the port controller, its supply and its CC lines. */
 export const contractKind: ObservationKind = {
@@ -14,14 +12,13 @@ export const contractKind: ObservationKind = {
       if (run.contract === null) return [];
       const common = { kind: 'contract', source: `contract:${run.id}`, epoch: epochOf(run.after) };
       const { kind, volts } = run.contract;
-      const at = volts === null ? '' : ` at ${formatVoltage(volts)}`;
-      if (run.feed !== 'usb-c')
-        return [{ ...common, leftOut: `run ${run.id}: a contract needs USB-C, and this run is on ${run.feed}` }];
+      const reason: Reason = { id: 'contract', values: { run: run.id, kind, volts } };
+      if (run.feed !== 'usb-c') return [{ ...common, reason, why: { id: 'needs-usb-c', values: { feed: run.feed } } }];
       const rows = table as unknown as Record<string, Record<string, number>>;
       return [
         {
           ...common,
-          sentence: `run ${run.id}: the contract: ${said[kind]}${at}`,
+          reason,
           answer: {
             question: {
               key: `contract:${run.setup.port ?? 1}`,

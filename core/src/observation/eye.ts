@@ -1,7 +1,7 @@
-import { namedChecks, checkTypes, circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { namedChecks, checkTypes, type CircuitId } from '../catalogue/index.ts';
 import { placeAt, suggestedCircuits, type Hypothesis } from '../hypotheses/index.ts';
 import { atSight, elementNamed } from '../twin/index.ts';
-import { plainCandidate, sayCheck } from './check-words.ts';
+import { plainCandidate, reasonOfCheck } from './check-words.ts';
 import { checkQuestion } from './check-table.ts';
 import table from './eye.json';
 import type { Candidate, Entry, History, ObservationKind } from './kind.ts';
@@ -63,14 +63,12 @@ export const eyeKind: ObservationKind = {
       if (check.id !== namedChecks.look) return [];
       const common = { kind: 'eye', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const question = eyeQuestion(history, check);
-      if (!question || check.outcome === null)
-        return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
-      const circuits = [...circuitsAt(check, undefined).keys()];
-      const at = circuits.length > 0 ? ` (${circuits.map((c) => circuitNames[c]).join(', ')})` : '';
+      const reason = reasonOfCheck(check, [...circuitsAt(check, undefined).keys()]);
+      if (!question || check.outcome === null) return [{ ...common, reason, why: { id: 'no-result', values: {} } }];
       return [
         {
           ...common,
-          sentence: sayCheck(check) + at,
+          reason,
           answer: { question, word: check.outcome },
           likelihood: null,
         },

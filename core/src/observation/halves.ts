@@ -3,9 +3,10 @@ import type { Space } from '../prediction/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { checkApplies } from './check-applies.ts';
-import { plainCandidate, sayCheck } from './check-words.ts';
+import { plainCandidate, reasonOfCheck } from './check-words.ts';
 import { isMainHalf, sits } from './assembly.ts';
 import rules from './checks.json';
+import type { Reason } from '../reasons/index.ts';
 import table from './halves.json';
 import { faultStates, type Question } from './question.ts';
 import { isHealthy, isOfHalf, readsTheSame, runShowsHalfAlive, type SeenRun } from './observed-run.ts';
@@ -86,13 +87,6 @@ function likelihoodOf(circuit: CircuitId, seen: HalvesSeen, isSideBoard: boolean
 const drawsByItself = (s: SeenRun, whole: readonly SeenRun[]): boolean =>
   table.drawing.includes(topPattern(s.patterns)) || (!isHealthy(s) && whole.some((w) => readsTheSame(w, s)));
 
-const said: Record<string, string> = {
-  starts: 'the main half starts on its own',
-  fails: 'the main half does not start on its own',
-  draws: 'the other half draws current on its own',
-  rests: 'the other half draws nothing on its own',
-};
-
 /** What was seen of the halves in one state of the device; empty where nothing was. */
 function halvesEntries(history: History, epoch: number): Entry[] {
   const { value, space, epochOf, assemblies } = history;
@@ -101,11 +95,11 @@ function halvesEntries(history: History, epoch: number): Entry[] {
     return value.checks.flatMap((check, k): Entry[] => {
       const { id, outcome } = check;
       if (id !== namedChecks.halves || epochOf(check.after) !== epoch) return [];
-      const common = { kind: 'halves', source: `check:${k}`, epoch };
+      const common = { kind: 'halves', source: `check:${k}`, reason: reasonOfCheck(check), epoch };
       if (outcome === null || !Object.hasOwn(table.outcomes, outcome))
-        return [{ ...common, leftOut: `${sayCheck(check)}: no result was entered` }];
+        return [{ ...common, why: { id: 'no-result', values: {} } }];
       const answer = { question: halvesQuestion(space), word: outcome };
-      return [{ ...common, sentence: sayCheck(check), answer, likelihood: null }];
+      return [{ ...common, answer, likelihood: null }];
     });
   const at = (id: string | undefined): Parameters<typeof shows>[1] =>
     id === 'half:main' ? 'main' : id === 'half:other' ? 'other' : id === 'joint' ? 'joint' : 'nowhere';
@@ -117,10 +111,9 @@ function halvesEntries(history: History, epoch: number): Entry[] {
       ),
     );
   });
-  const words = [seen.main, seen.other].flatMap((w) => (w === null ? [] : [said[w]]));
-  const sentence = `boards split: ${words.join(', ')}`;
+  const reason: Reason = { id: 'halves', values: { main: seen.main, other: seen.other } };
   // Each half was in while it was looked at, whatever lies beside the device now.
-  return [{ kind: 'halves', source: sources[0], sentence, epoch, answer: null, likelihood, assembly: new Map() }];
+  return [{ kind: 'halves', source: sources[0], reason, epoch, answer: null, likelihood, assembly: new Map() }];
 }
 
 /**

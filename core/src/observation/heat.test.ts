@@ -3,6 +3,7 @@ import { recorded } from '../testing/recorded.ts';
 import { compileProfile, parseFault, shippedProfiles } from '../twin/index.ts';
 import { assess } from '../diagnosis/index.ts';
 import { heatLikelihood, shortedRail } from './heat-question.ts';
+import { sayEvidence } from '../reasons/index.ts';
 
 const phone = shippedProfiles.find((p) => p.id === 'tallgate-moorcall-2') ?? shippedProfiles[0];
 const board = compileProfile(phone);
@@ -40,5 +41,5 @@ test('a part that warms last becomes the first suspect of its rail, with the sen
   );
   const p = (a: typeof bare): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === 'io')?.p ?? 0;
   expect(p(predicted)).toBeGreaterThan(p(bare));
-  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => /heat/i.test(e.item))).toBe(true);
+  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => /heat/i.test(sayEvidence(e)))).toBe(true);
 });

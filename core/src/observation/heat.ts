@@ -1,5 +1,5 @@
-import { namedChecks, checkTypes, circuitNames } from '../catalogue/index.ts';
-import { plainCandidate, sayCheck } from './check-words.ts';
+import { namedChecks, checkTypes } from '../catalogue/index.ts';
+import { plainCandidate, reasonOfCheck } from './check-words.ts';
 import { anywhereQuestion, cameraQuestion, ownHeat, unknownSpotQuestion } from './heat-question.ts';
 import type { Entry, ObservationKind } from './kind.ts';
 
@@ -11,8 +11,8 @@ export const heatKind: ObservationKind = {
       if (check.id !== namedChecks.heat && check.id !== namedChecks.inject) return [];
       const common = { kind: 'heat', source: `check:${k}`, epoch: history.epochOf(check.after) };
       const { space } = history;
-      const sentence = `${sayCheck(check)}${check.circuit ? ` (${circuitNames[check.circuit]})` : ''}`;
-      if (check.outcome === null) return [{ ...common, leftOut: `${sentence}: no result was entered` }];
+      const reason = reasonOfCheck(check, check.circuit ? [check.circuit] : []);
+      if (check.outcome === null) return [{ ...common, reason, why: { id: 'no-result', values: {} } }];
       const predicted = ownHeat(space, check);
       const question =
         predicted?.question ??
@@ -21,8 +21,8 @@ export const heatKind: ObservationKind = {
           : (unknownSpotQuestion(space, check.where) ?? anywhereQuestion(space)));
       const word = predicted?.word ?? check.outcome;
       if (!question || !Object.hasOwn(question.outcomes, word))
-        return [{ ...common, leftOut: `${sentence}: the injections count instead` }];
-      return [{ ...common, sentence, answer: { question, word }, likelihood: null }];
+        return [{ ...common, reason, why: { id: 'by-injections', values: {} } }];
+      return [{ ...common, reason, answer: { question, word }, likelihood: null }];
     }),
   candidates: (history) => {
     const question = anywhereQuestion(history.space);

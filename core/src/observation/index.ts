@@ -1,7 +1,6 @@
 export { type ChangeCandidate, type Needs } from './change-candidates.ts';
 export { checkApplies } from './check-applies.ts';
 export { checkQuestion } from './check-table.ts';
-export { sayCheck } from './check-words.ts';
 export { default as checkRules } from './checks.json';
 export { devicesLeft, sayDevicesLeft, type DevicesLeft, type DeviceTrait } from './devices-left.ts';
 export { damagedPlaces, placeCandidates } from './place-candidates.ts';
@@ -17,7 +16,7 @@ export {
   type Observed,
 } from './kind.ts';
 export { isLocated } from './located.ts';
-export { movedBetweenRuns, movedQuestion, moves, type MovedWord } from './moved.ts';
+export { movedBetweenRuns, movedQuestion } from './moved.ts';
 export { patternTable } from './pattern-table.ts';
 export {
   faultStates,
@@ -45,7 +44,6 @@ export {
   isHealthy,
   isOfHalf,
   readsTheSame,
-  sayLevel,
   seenRun,
   standingLevel,
   withWaiting,

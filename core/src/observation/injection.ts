@@ -1,7 +1,7 @@
-import { circuitIds, circuitNames, type CircuitId } from '../catalogue/index.ts';
+import { circuitIds, type CircuitId } from '../catalogue/index.ts';
 import { plainReading, type Injection } from '../case/index.ts';
 import { placeAt, type Hypothesis } from '../hypotheses/index.ts';
-import { formatCurrent, formatVoltage } from '../quantity/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import { atProbe, elementNamed } from '../twin/index.ts';
 import { injectionCandidates } from './injection-candidates.ts';
 import { coarseHeat, fedHeatQuestion, fedHeatWord, ownHeat } from './heat-question.ts';
@@ -21,12 +21,13 @@ function circuitFed({ space }: History, injection: Injection): CircuitId | null 
   return found ? found.circuit : null;
 }
 
-/** An injection in words. */
-function sayInjection({ rail, setV, amps, hot, heat: seen }: Injection): string {
-  const flowed = amps === null ? '' : `, ${formatCurrent(amps)} flow`;
-  const warmed =
-    seen === null ? '' : seen === 'none' ? ', nothing gets warm' : `, ${hot ?? seen.replaceAll('-', ' ')} gets warm`;
-  return `${formatVoltage(setV)} on ${rail}${flowed}${warmed}`;
+/** An injection as a reason. What of it counts: a good board's current, the resistance that it is, the circuit that warms. */
+function reasonOf(
+  { rail, setV, amps, hot, heat: seen }: Injection,
+  counts: Partial<{ goodA: number; ohm: number; hotCircuit: CircuitId | null }> = {},
+): Reason {
+  const none = { goodA: null, ohm: null, hotCircuit: null };
+  return { id: 'injection', values: { rail, setV, amps, hot, heat: seen, ...none, ...counts } };
 }
 
 /** More than a good board takes in the same way, or no more. */
@@ -46,20 +47,15 @@ function againstGood({ space }: History, circuit: CircuitId | null, rail: string
 function entriesOf(history: History, injection: Injection): Entry[] {
   const common = { kind: 'injection', source: `injection:${injection.id}`, epoch: history.epochOf(injection.after) };
   const circuit = circuitFed(history, injection);
-  const sentence = sayInjection(injection);
   const out: Entry[] = [];
-  const answered = (question: Question, word: string, said: string): void => {
-    out.push({ ...common, sentence: said, answer: { question, word }, likelihood: null });
+  const answered = (question: Question, word: string, counts: Parameters<typeof reasonOf>[1]): void => {
+    out.push({ ...common, reason: reasonOf(injection, counts), answer: { question, word }, likelihood: null });
   };
   const { amps, referenceA } = injection;
   const ohm = ohmOf(injection);
   if (amps !== null && referenceA !== null && referenceA > 0) {
     const more = amps > heat.moreThanGood * referenceA;
-    answered(
-      againstGood(history, circuit, injection.rail),
-      more ? 'more' : 'alike',
-      `${sentence}; a known-good board takes ${formatCurrent(referenceA)}`,
-    );
+    answered(againstGood(history, circuit, injection.rail), more ? 'more' : 'alike', { goodA: referenceA });
   } else if (ohm !== null) {
     const reading = {
       ...plainReading,
@@ -71,11 +67,7 @@ function entriesOf(history: History, injection: Injection): Entry[] {
     };
     const sense = senseOf(reading, history.value.device.expect);
     if (sense.of === 'ground')
-      answered(
-        groundQuestion(history, { ...reading, isPartial: ohm >= readings.hardShortOhm }),
-        sense.word,
-        `${sentence}: about ${ohm.toPrecision(2)} ohm`,
-      );
+      answered(groundQuestion(history, { ...reading, isPartial: ohm >= readings.hardShortOhm }), sense.word, { ohm });
   }
   const own =
     injection.heat === null
@@ -83,11 +75,12 @@ function entriesOf(history: History, injection: Injection): Entry[] {
       : ownHeat(history.space, { where: injection.hot ?? '', rail: injection.rail, outcome: injection.heat });
   const word = own?.word ?? fedHeatWord({ ...injection, circuit });
   if (word !== null) {
-    const at = injection.hotCircuit ? ` (${circuitNames[injection.hotCircuit]})` : '';
     const asked = word === 'one-spot' ? coarseHeat : (question: Question): Question => question;
-    answered(own?.question ?? asked(fedHeatQuestion(history.space, circuit, injection.rail)), word, sentence + at);
+    answered(own?.question ?? asked(fedHeatQuestion(history.space, circuit, injection.rail)), word, {
+      hotCircuit: injection.hotCircuit,
+    });
   }
-  if (out.length === 0) out.push({ ...common, leftOut: `${sentence}: neither current nor heat was noted` });
+  if (out.length === 0) out.push({ ...common, reason: reasonOf(injection), why: { id: 'nothing-noted', values: {} } });
   return out;
 }
 

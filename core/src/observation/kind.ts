@@ -4,6 +4,7 @@ import { inSentence } from '../quantity/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import type { ClassFigures } from '../prediction/index.ts';
 import type { Space } from '../prediction/index.ts';
+import type { Reason, WhyLeftOut } from '../reasons/index.ts';
 import type { Assemblies, Assembly } from './assembly.ts';
 import type { SeenRun } from './observed-run.ts';
 import type { Over, Question } from './question.ts';
@@ -28,7 +29,7 @@ export interface Observed {
   kind: string;
   /** What it came from; stands in the explanation. */
   source: string;
-  sentence: string;
+  reason: Reason;
   epoch: number;
   /** What was asked and answered. Null for a run, which has a likelihood of its own. */
   answer: { question: Question; word: string } | null;
@@ -43,12 +44,13 @@ export interface LeftOut {
   kind: string;
   source: string;
   epoch: number;
-  leftOut: string;
+  reason: Reason;
+  why: WhyLeftOut;
 }
 
 export type Entry = Observed | LeftOut;
 
-export const isLeftOut = (entry: Entry): entry is LeftOut => 'leftOut' in entry;
+export const isLeftOut = (entry: Entry): entry is LeftOut => 'why' in entry;
 
 declare const isNamed: unique symbol;
 

@@ -1,13 +1,10 @@
 import { feedVolts } from '../catalogue/index.ts';
 import type { CircuitId } from '../catalogue/index.ts';
 import type { Space } from '../prediction/index.ts';
+import { moves, type MovedWord } from '../reasons/index.ts';
 import rules from './changes.json';
 import type { Question } from './question.ts';
 import { isHealthy, isUnasked, readsTheSame, standingLevel, type SeenRun } from './observed-run.ts';
-
-/** How a reading moved from the state before a change to the state after it. */
-export const moves = ['recovers', 'improves', 'falls', 'rises', 'same'] as const;
-export type MovedWord = (typeof moves)[number];
 
 /** Contacts change by themselves. */
 export const isContact = (circuit: CircuitId): boolean => rules.contacts.includes(circuit);

@@ -1,6 +1,6 @@
 import type { Case, Run } from '../case/index.ts';
 import { contextFor } from '../prediction/index.ts';
-import { formatCurrent, formatVoltage } from '../quantity/index.ts';
+import type { Level } from '../reasons/index.ts';
 import { patternTypes, feedVolts } from '../catalogue/index.ts';
 import { recognisePatterns, topPattern, type PatternProbability, type Shape } from '../shape/index.ts';
 import rules from './runs.json';
@@ -91,11 +91,8 @@ export function readsTheSame(a: SeenRun, b: SeenRun): boolean {
   return close || (samePattern && ratio < rules.sameLevelRatio);
 }
 
-/** The level of a run in words; `like` names the run it is compared with, whose phase is taken. */
-export function sayLevel(seen: SeenRun, like = seen): string {
+/** The level of a run; `like` is the run it is compared with, whose phase is taken. */
+export function levelOf(seen: SeenRun, like = seen): Level {
   const { amps, volts, resolutionA } = standingLevel(seen, isBefore(like));
-  if (amps === null) return volts === null ? 'nothing measured' : formatVoltage(volts);
-  return volts === null
-    ? formatCurrent(amps, resolutionA)
-    : `${formatCurrent(amps, resolutionA)} at ${formatVoltage(volts)}`;
+  return { run: seen.run.id, amps, volts, resolutionA };
 }

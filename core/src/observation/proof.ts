@@ -9,7 +9,8 @@ export const proofKind: ObservationKind = {
   id: 'proof',
   entries: ({ value, space, over, epochOf }) =>
     value.proofs.flatMap((proof): Entry[] => {
-      if (proof.result === 'not-done' || proof.run !== null || proof.check !== null) return [];
+      const { protocol, step, reason, result } = proof;
+      if (result === 'not-done' || proof.run !== null || proof.check !== null) return [];
       const share = (h: number): number => (h === over.none ? table.works : table.fault);
       const pass = space.hypotheses.map((_, h) => share(h));
       const flat = (p: number): number[] => space.hypotheses.map(() => p);
@@ -18,7 +19,7 @@ export const proofKind: ObservationKind = {
           kind: 'proof',
           source: `proof:${proof.id}`,
           epoch: epochOf(proof.after),
-          sentence: `proof ${proof.result === 'pass' ? 'passed' : 'failed'}: ${[`${proof.protocol}, ${proof.step}`.replaceAll('-', ' '), proof.reason].filter(Boolean).join(': ')}`,
+          reason: { id: 'proof', values: { protocol, step, reason, result } },
           answer: {
             question: {
               key: `proof:${proof.protocol}:${proof.step}`,

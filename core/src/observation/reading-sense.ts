@@ -1,4 +1,5 @@
 import type { Case, Reading } from '../case/index.ts';
+import type { WhyLeftOut } from '../reasons/index.ts';
 import rules from './readings.json';
 
 /** What a reading means by itself. */
@@ -10,9 +11,12 @@ export type Sense =
   | { of: 'ground'; word: GroundSense }
   | { of: 'voltage'; word: VoltageSense }
   | { of: 'across'; word: AcrossSense }
-  | { of: 'nothing'; why: string };
+  | { of: 'nothing'; why: WhyLeftOut };
 
-const nothing = (why: string): Sense => ({ of: 'nothing', why });
+const nothing = (id: Exclude<WhyLeftOut['id'], 'may-be-short' | 'seen-later' | 'needs-usb-c'>): Sense => ({
+  of: 'nothing',
+  why: { id, values: {} },
+});
 
 /** True for a reading between the two ends of a part: it was said, or the good part reads as a conductor does. */
 export function isAcross(reading: Reading): boolean {
@@ -109,14 +113,14 @@ function groundSense(reading: Reading, before: PlaceBefore): Sense {
       return { of: 'ground', word: 'high' };
     return value >= rules.notShortFromOhm
       ? { of: 'ground', word: 'normal' }
-      : nothing(`above ${value} ohm may or may not be a short`);
+      : { of: 'nothing', why: { id: 'may-be-short', values: { value } } };
   }
   if (reference !== null && reference > 0) return againstReference(reading, value, reference, isCore);
   const moved = sinceBefore(value, before);
   if (moved !== null) return { of: 'ground', word: moved };
   if (isCore) {
     if (value < rules.coreShortOhm) return { of: 'ground', word: 'short' };
-    return nothing('a low resistance is normal on a core rail; compare with a known-good board');
+    return nothing('low-on-a-core');
   }
   if (value < rules.hardShortOhm) return { of: 'ground', word: 'short' };
   if (value < rules.partialOhm) return { of: 'ground', word: countsPartial(reading) ? 'short' : 'low' };
@@ -154,9 +158,7 @@ function diodeSense(reading: Reading, value: number, isCore: boolean, before: Pl
     return { of: 'ground', word: ratio < rules.tellingRatio ? 'low' : ratio > rules.openRatio ? 'high' : 'normal' };
   }
   if (value >= rules.diodeSoundV || wasShort(before)) return { of: 'ground', word: 'normal' };
-  return countsPartial(reading)
-    ? { of: 'ground', word: 'low' }
-    : nothing('a low diode reading is normal on a rail with big chips; compare with a known-good board');
+  return countsPartial(reading) ? { of: 'ground', word: 'low' } : nothing('low-on-a-big-chip');
 }
 
 /** `OL`: no longer short where it was, open where a line conducted, and otherwise no short. */
@@ -178,16 +180,15 @@ const runStates = ['run', 'S0', 'boot'];
 function voltageSense(reading: Reading, nominal: number | null): Sense {
   const { value, swing, prompted, state, ol, says } = reading;
   if (says === 'ok') return { of: 'voltage', word: 'present' };
-  if (ol || value === null) return nothing('a voltage cannot be OL');
+  if (ol || value === null) return nothing('no-voltage');
   const notAsked = prompted === false && state !== null && runStates.includes(state);
   if (swing && swing.high - swing.low > rules.swingShare * Math.max(swing.high, nominal ?? 0)) {
     const stands = nominal !== null && nominal > 0 && swing.low >= rules.lowRatio * nominal;
     return { of: 'voltage', word: stands ? 'present' : 'swings' };
   }
   const word = levelWord(value, nominal);
-  if (word === null) return nothing('the expected voltage is not known');
-  if (notAsked && word !== 'present' && word !== 'high')
-    return nothing('the device was not powered on when this was measured, so a run rail may be off');
+  if (word === null) return nothing('no-expectation');
+  if (notAsked && word !== 'present' && word !== 'high') return nothing('not-powered-on');
   return { of: 'voltage', word };
 }
 

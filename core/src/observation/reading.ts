@@ -1,35 +1,20 @@
-import { namedChecks, circuitNames } from '../catalogue/index.ts';
-import { plainReading, sayMeasured, type Check, type Reading } from '../case/index.ts';
-import { formatResistance, formatVoltage } from '../quantity/index.ts';
+import { namedChecks } from '../catalogue/index.ts';
+import { measuredOf, plainReading, type Check, type Reading } from '../case/index.ts';
+import type { Reason } from '../reasons/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { probeCandidates } from './reading-candidates.ts';
 import { questionOf } from './reading-question.ts';
 import { isAcross, type Sense } from './reading-sense.ts';
 import rules from './readings.json';
 
-const senseWords: Record<string, string> = {
-  'ground:short': 'short to ground',
-  'ground:low': 'low',
-  'ground:normal': 'no short',
-  'ground:high': 'open',
-  'voltage:present': 'is up',
-  'voltage:low': 'too low',
-  'voltage:swings': 'swings, so the rail is not up',
-  'voltage:missing': 'missing',
-  'voltage:high': 'too high',
-  'across:conducts': 'conducts normally',
-  'across:open': 'open',
-};
-
-/** A reading in words, with what it means. */
-function sayReading(reading: Reading, sense: Sense): string {
-  const show = (x: number): string => (reading.unit === 'ohm' ? formatResistance(x) : formatVoltage(x));
-  const value = sayMeasured(reading);
-  const across = isAcross(reading) ? ' across it' : '';
-  const against = reading.reference === null ? '' : ` (known good: ${show(reading.reference)})`;
-  const means = sense.of === 'nothing' ? '' : `, ${senseWords[`${sense.of}:${sense.word}`]}`;
-  const place = reading.where || (reading.circuit ? circuitNames[reading.circuit] : 'a point');
-  return `${place}: ${value}${across}${against}${means}`;
+/** A reading as a reason, with what it means. */
+function reasonOf(reading: Reading, sense: Sense): Reason {
+  const { where, circuit, reference } = reading;
+  const means = sense.of === 'nothing' ? null : `${sense.of}:${sense.word}`;
+  return {
+    id: 'reading',
+    values: { ...measuredOf(reading), where, circuit, reference, isAcross: isAcross(reading), sense: means },
+  };
 }
 
 /** Voltages, resistances and diode readings, at any point of any model. */
@@ -71,15 +56,11 @@ function mainRailReading({ id, outcome, where, after }: Check): Reading | null {
 
 function entryOf(history: History, reading: Reading, source: string): Entry {
   const { question, sense } = questionOf(history, reading);
-  const common = { kind: 'reading', source, epoch: history.epochOf(reading.after) };
-  if (!question || sense.of === 'nothing')
-    return {
-      ...common,
-      leftOut: `${sayReading(reading, sense)}: ${sense.of === 'nothing' ? sense.why : 'says nothing'}`,
-    };
+  const common = { kind: 'reading', source, reason: reasonOf(reading, sense), epoch: history.epochOf(reading.after) };
+  if (sense.of === 'nothing') return { ...common, why: sense.why };
+  if (!question) return { ...common, why: { id: 'no-likelihoods', values: {} } };
   return {
     ...common,
-    sentence: sayReading(reading, sense),
     answer: { question, word: sense.word },
     likelihood: null,
   };

@@ -1,22 +1,15 @@
-import { sayAction, type Run } from '../case/index.ts';
+import { actionDone, type Run } from '../case/index.ts';
 import type { StateTable } from '../inference/index.ts';
 import { elementsNamed } from '../twin/index.ts';
 import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
-import { formatCurrent, formatPercent, formatSeconds } from '../quantity/index.ts';
-import {
-  circuitIds,
-  patternIds,
-  patternNames,
-  patternTypes,
-  unrecognised,
-  type PatternId,
-} from '../catalogue/index.ts';
+import type { Reason } from '../reasons/index.ts';
+import { circuitIds, patternIds, patternTypes, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
 import type { Entry, History, ObservationKind } from './kind.ts';
 import { patternTable, type PatternContext } from './pattern-table.ts';
 import { populationOf, withPopulation } from './population.ts';
-import { isOwn, isTurned, outside, sameAssembly, sayDifference, type Thing } from './assembly.ts';
-import { movedBetweenRuns, movedQuestion, type MovedWord } from './moved.ts';
+import { differences, isOwn, isTurned, outside, sameAssembly, type Thing } from './assembly.ts';
+import { movedBetweenRuns, movedQuestion } from './moved.ts';
 import {
   faultStates,
   likelihoodsOf,
@@ -30,7 +23,7 @@ import { failedBefore, sameSetup } from './run-before.ts';
 import { isConfounded } from './transition.ts';
 import details from './run-details.json';
 import rules from './runs.json';
-import { isOfHalf, readsTheSame, sayLevel, type SeenRun } from './observed-run.ts';
+import { isOfHalf, levelOf, readsTheSame, type SeenRun } from './observed-run.ts';
 
 /** What of a run decides which shares of causes hold for its pattern. */
 function patternContextOf({ value }: Pick<History, 'value'>, seen: SeenRun): PatternContext {
@@ -251,18 +244,15 @@ function darkenedBy(others: readonly SeenRun[], { run, patterns }: SeenRun): num
   return Math.max(0, ...limits.map((s) => rules.darkened * s.patterns[0].p));
 }
 
-function sayRun(seen: SeenRun): string {
+/** What a run shows by itself, as a reason. */
+function reasonOf(seen: SeenRun): Reason {
   const [top] = seen.patterns;
-  const f = seen.shape.features;
-  const level = patternTypes[top.id].tellsSize
-    ? `, ${formatCurrent((f.before ?? f.whole).levelA, f.resolutionA)} before power-on`
-    : '';
-  const period =
-    f.whole.pulses && patternTypes[top.id].startsOver ? `, every ${formatSeconds(f.whole.pulses.periodS)}` : '';
-  return `run ${seen.run.id}: “${patternNames[top.id]}” (${formatPercent(top.p)}${level}${period})`;
+  const { before, whole, resolutionA } = seen.shape.features;
+  const { tellsSize, startsOver } = patternTypes[top.id];
+  const beforeA = tellsSize ? (before ?? whole).levelA : null;
+  const periodS = startsOver ? (whole.pulses?.periodS ?? null) : null;
+  return { id: 'run', values: { run: seen.run.id, pattern: top.id, p: top.p, beforeA, resolutionA, periodS } };
 }
-
-const neverOn = 'the output was never on, so the device was never powered';
 
 /** A supply that stood at nothing and gave nothing, and not in its limit: whoever recorded it forgot to switch it on. */
 function neverFed({ run, shape }: SeenRun): boolean {
@@ -316,25 +306,20 @@ function heldAgainst(history: History, before: SeenRun, seen: SeenRun, fresh: St
   });
 }
 
-const said: Record<MovedWord, string> = {
-  recovers: 'it recovers',
-  improves: 'the first fault is gone, but it does not work yet',
-  falls: 'the reading falls but is not normal',
-  rises: 'the reading rises but is not normal',
-  same: 'nothing changes',
-};
-
-/** What a run says beside the one that it is held against: what was changed or out of the way, and what followed. */
-function sayHeld(history: History, before: SeenRun, seen: SeenRun): string {
+/** What a run says beside the one that it is held against, as a reason: what was changed or out of the way, and what followed. */
+function reasonHeld(history: History, before: SeenRun, seen: SeenRun): Reason {
   const epoch = history.epochOf(seen.run.after);
   const action = history.value.actions[epoch - 1];
-  const word = movedBetweenRuns(before, seen);
-  const levels = `run ${before.run.id} ${sayLevel(before)}, run ${seen.run.id} ${sayLevel(seen, before)}`;
-  const difference = sayDifference(history.assemblies.ofRun(before.run), history.assemblies.ofRun(seen.run));
-  if (history.epochOf(before.run.after) === epoch)
-    return `run ${seen.run.id} against ${before.run.id}: with ${difference || 'another setup'} ${said[word]} (${levels})`;
-  const doubt = isConfounded(action) ? '; a weaker test, because the part or joint may itself be bad' : '';
-  return `${sayAction(action)}: ${said[word]} (${levels})${doubt}`;
+  const held = {
+    moved: movedBetweenRuns(before, seen),
+    before: levelOf(before),
+    now: levelOf(seen, before),
+  };
+  if (history.epochOf(before.run.after) === epoch) {
+    const without = differences(history.assemblies.ofRun(before.run), history.assemblies.ofRun(seen.run));
+    return { id: 'compared', values: { ...held, without } };
+  }
+  return { id: 'changed', values: { ...held, action: actionDone(action), isWeak: isConfounded(action) } };
 }
 
 /**
@@ -348,7 +333,8 @@ export const runKind: ObservationKind = {
     history.seen.flatMap((seen): Entry[] => {
       const epoch = history.epochOf(seen.run.after);
       const common = { source: `run:${seen.run.id}`, epoch };
-      if (neverFed(seen)) return [{ kind: 'run', ...common, leftOut: neverOn }];
+      if (neverFed(seen))
+        return [{ kind: 'run', ...common, reason: reasonOf(seen), why: { id: 'never-on', values: {} } }];
       const { assemblies } = history;
       // What a half shows by itself is said of both halves together; beside an earlier run of it, it says what a change did.
       const half = isOfHalf(seen);
@@ -373,8 +359,8 @@ export const runKind: ObservationKind = {
       });
       const before = failedBefore(history, seen, () => true);
       const kind = before === null ? 'run' : history.epochOf(before.run.after) === epoch ? 'comparison' : 'change';
-      const sentence = before === null ? sayRun(seen) : sayHeld(history, before, seen);
-      return [{ kind, ...common, sentence, answer: null, likelihood: tables, assembly }];
+      const reason = before === null ? reasonOf(seen) : reasonHeld(history, before, seen);
+      return [{ kind, ...common, reason, answer: null, likelihood: tables, assembly }];
     }),
   candidates: () => [],
 };

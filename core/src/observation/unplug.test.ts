@@ -4,6 +4,7 @@ import { LiveDevice, shippedProfile, type Profile } from '../twin/index.ts';
 import type { Marker, Trace } from '../trace/index.ts';
 import { assess, describe as describeShape } from '../diagnosis/index.ts';
 import { spontaneousChanges, unplugSteps } from './unplug.ts';
+import { sayEvidence } from '../reasons/index.ts';
 
 const phone = shippedProfile('tallgate-moorcall-2') as Profile;
 
@@ -97,5 +98,7 @@ test('the shorted peripheral that comes off makes the draw fall, and is accused 
   const untold = assess(value, new Map([[run.id, bare]]));
   const p = (a: typeof predicted): number => a.circuits.flatMap((c) => c.targets).find((t) => t.id === part.id)?.p ?? 0;
   expect(p(predicted)).toBeGreaterThan(p(untold));
-  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => e.item.includes('unplugged in run'))).toBe(true);
+  expect(predicted.circuits.flatMap((c) => c.evidence).some((e) => sayEvidence(e).includes('unplugged in run'))).toBe(
+    true,
+  );
 });

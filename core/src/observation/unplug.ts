@@ -7,7 +7,7 @@ import {
   type Space,
   type PredictedMoves,
 } from '../prediction/index.ts';
-import { clipText, formatCurrent, formatSeconds } from '../quantity/index.ts';
+import { formatCurrent, formatSeconds } from '../quantity/index.ts';
 import type { Shape } from '../shape/index.ts';
 import { sayStep } from './change-candidates.ts';
 import { stepObject, type Candidate, type Entry, type History, type ObservationKind } from './kind.ts';
@@ -91,7 +91,6 @@ export function spontaneousChanges(shape: Shape): SpontaneousChange[] {
   return out;
 }
 
-const did = { falls: 'the draw falls', rises: 'the draw rises', same: 'nothing changes' } as const;
 const words = ['falls', 'rises', 'same'] as const;
 
 type Likelihood = Record<(typeof words)[number], number>;
@@ -154,11 +153,13 @@ export const unplugKind: ObservationKind = {
         .filter((step) => step.event === 'part-off')
         .map((step) => {
           const part = step.part.trim();
-          const name = part === '' ? 'a part' : clipText(part);
           return {
             kind: 'unplug',
             source: `unplug:${one.run.id}:${step.t}`,
-            sentence: `${name} unplugged in run ${one.run.id}: ${did[step.moved]} (${formatCurrent(step.beforeA)}, then ${formatCurrent(step.afterA)})`,
+            reason: {
+              id: 'unplugged',
+              values: { part, run: one.run.id, moved: step.moved, beforeA: step.beforeA, afterA: step.afterA },
+            },
             epoch: history.epochOf(one.run.after),
             answer: {
               question: unplugQuestion(history.space, part, (h) => history.over.prior[h] > 0),

@@ -3,6 +3,7 @@ import type { Assessment, CircuitProbability, SuspectDraw } from '../diagnosis/i
 import { formatPercent } from '../quantity/index.ts';
 import { topPattern } from '../shape/index.ts';
 import { leadingShare, type Call } from './call.ts';
+import { sayEvidence } from '../reasons/index.ts';
 import settings from './facts.json';
 
 /** A fact of a unit that a call is held against, with where it can be seen. */
@@ -117,14 +118,14 @@ function surenessOff(said: Call['shares'][number], first: CircuitProbability, gi
     .slice(1)
     .filter((c) => c.p >= settings.stillFrom)
     .map((c) => circuitNames[c.id]);
-  const reason = first.evidence.find((e) => e.for > 0)?.item;
+  const reason = first.evidence.find((e) => e.for > 0);
   const why =
     p > first.p
       ? others.length > 0
         ? `: ${others.join(' and ')} would look much the same.`
         : '.'
       : reason
-        ? `: ${reason}.`
+        ? `: ${sayEvidence(reason)}.`
         : '.';
   return [{ says: `${shown}${why}`, circuit: null, run: null, span: null }];
 }
@@ -135,10 +136,11 @@ const whole = 100;
 function weighs(given: Assessment, truth: CircuitId, rival: CircuitId): Fact[] {
   const itemsOf = (id: CircuitId): CircuitProbability['evidence'] =>
     given.circuits.find((c) => c.id === id)?.evidence ?? [];
-  const other = new Map(itemsOf(rival).map((e) => [e.item, e.for]));
+  const other = new Map(itemsOf(rival).map((e) => [sayEvidence(e), e.for]));
   return itemsOf(truth)
-    .map((e) => ({ item: e.item, by: e.for - (other.get(e.item) ?? 0) }))
-    .filter(({ item, by }) => by >= settings.minDecibans && !item.toLowerCase().startsWith('run '))
+    .filter((e) => !('reason' in e && e.reason.id === 'run'))
+    .map((e) => ({ item: sayEvidence(e), by: e.for - (other.get(sayEvidence(e)) ?? 0) }))
+    .filter(({ by }) => by >= settings.minDecibans)
     .sort((a, b) => b.by - a.by)
     .slice(0, settings.maxItems)
     .map(({ item }) => ({

@@ -224,7 +224,7 @@ function verdictOf(a: Assessment, chosen: RunView | null): NonNullable<JobView['
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
     says: run ? `in run ${run.id}` : 'from checks and readings alone',
-    suspects: suspectsOf(a.circuits).map(({ evidence, ...s }) => ({ ...s, reasons: evidence })),
+    suspects: suspectsOf(a.circuits),
     group: groupView(a.conclusion),
     warnings: a.warnings,
     isOld: a.engine !== engineVersion,

@@ -6,6 +6,7 @@ import {
   formatPercent,
   formatVoltage,
   isCheck,
+  sayEvidence,
   sayMeasured,
   patternNames,
   placeName,
@@ -179,7 +180,7 @@ function reasonsOf({ job }: JobContent, result: Assessment | null): ReportSectio
   if (!first || first.evidence.length === 0) return [];
   const lines = first.evidence
     .slice(0, maxReasons)
-    .map((e) => `${e.for > 0 ? 'for' : 'against'} ${Math.abs(e.for).toFixed(1)}: ${e.item}`);
+    .map((e) => `${e.for > 0 ? 'for' : 'against'} ${Math.abs(e.for).toFixed(1)}: ${sayEvidence(e)}`);
   return [{ title: `Why ${circuitNames[first.id]} (decibans)`, lines }];
 }
 

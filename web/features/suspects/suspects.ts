@@ -1,4 +1,4 @@
-import { circuitNames, type Assessment, type CircuitId } from '@umbral/core';
+import { circuitNames, sayEvidence, type Assessment, type CircuitId } from '@umbral/core';
 
 /** A suspect as every screen has it: the same name and the same percentage. */
 export interface Suspected {
@@ -11,6 +11,12 @@ export interface Suspected {
   parts: { name: string; p: number }[];
 }
 
+/** A reason in words, with its weight in decibans. */
+interface WeighedReason {
+  item: string;
+  for: number;
+}
+
 const shownParts = 3;
 /** A part that is less likely is not worth its line. */
 const partFrom = 0.02;
@@ -20,9 +26,7 @@ const partFrom = 0.02;
  *
  * @param circuits as they were assessed, the likeliest first
  */
-export function suspectsOf(
-  circuits: Assessment['circuits'],
-): (Suspected & Pick<Assessment['circuits'][number], 'evidence'>)[] {
+export function suspectsOf(circuits: Assessment['circuits']): (Suspected & { reasons: WeighedReason[] })[] {
   const many = circuits.filter((c, k) => k < 3 || c.p >= 0.05).slice(0, 5);
   const unmodelled = circuits.find((c) => c.id === 'unmodelled');
   const shown = unmodelled && !many.includes(unmodelled) ? [...many, unmodelled] : many;
@@ -33,6 +37,6 @@ export function suspectsOf(
     // "Memory · memory" says nothing more.
     target: target !== null && !circuitNames[id].toLowerCase().includes(target.toLowerCase()) ? target : null,
     parts: (targets ?? []).filter((t) => t.p >= partFrom).slice(0, shownParts),
-    evidence,
+    reasons: evidence.map((e) => ({ item: sayEvidence(e), for: e.for })),
   }));
 }

@@ -1,5 +1,5 @@
 import { createHash, generateKeyPairSync, sign } from 'node:crypto';
-import { fitRecalibration, notebookLines } from '@umbral/core';
+import { fitRecalibration, notebookLines, sayEvidence } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { toldCases } from '../../testing/taught.ts';
 import { engineAnswers } from '../analysis/engine-answers.ts';
@@ -71,7 +71,7 @@ describe('what a closed job teaches', () => {
     const { result } = (await latestAssessment(db(), second))!;
     expect(result.near?.[0]).toMatchObject({ circuit: 'pmic', element: 'second coil', isOtherModel: false });
     const pmic = result.circuits.find((c) => c.id === 'pmic');
-    expect(pmic?.evidence.filter((e) => e.item.includes(`job ${first}`))).toHaveLength(1);
+    expect(pmic?.evidence.filter((e) => sayEvidence(e).includes(`job ${first}`))).toHaveLength(1);
     await close(second);
     await jobEdits.reopenJob(second, await versionOf(second));
     await addTypedRun(second, 'usb-c port 1: 5V 0.3 hold', undefined);

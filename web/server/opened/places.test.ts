@@ -8,7 +8,7 @@ import { editReading, saveReading } from './measure.ts';
 import { measureInput, readingEditInput } from './measure-input.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { caseOf } from '../rows.ts';
-import { circuitNames, type CircuitId } from '@umbral/core';
+import { circuitNames, sayEvidence, type CircuitId } from '@umbral/core';
 import type { Touched } from '../rows.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
@@ -41,7 +41,7 @@ test('a reading without a circuit counts, and the screen is given guesses to pic
   const guesses = result.unnamed![0].guesses.map((g) => g.p);
   expect(guesses.length).toBeGreaterThan(1);
   expect([...guesses].sort((a, b) => b - a)).toEqual(guesses);
-  expect(result.circuits[0].evidence.map((e) => e.item).join()).toContain(where);
+  expect(result.circuits[0].evidence.map(sayEvidence).join()).toContain(where);
 });
 
 test('a place named later counts for what was entered before; named twice, the later name holds', async () => {
