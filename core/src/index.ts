@@ -13,6 +13,7 @@ export {
   hypothesesOf,
   indexOf,
   likelySamePlace,
+  remarkIds,
   withNames,
   type Hypothesis,
 } from './hypotheses/index.ts';

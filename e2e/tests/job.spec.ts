@@ -187,3 +187,24 @@ test('a job waits, comes back, and can be thrown away and taken back', async ({ 
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(page.getByRole('link', { name: /waiting unit/ })).toBeVisible();
 });
+
+test('what is understood from the complaint is shown at intake, and what was not meant does not count', async ({
+  page,
+}) => {
+  await takeIn(page, 'misread unit', { says: 'It fell, then an update was installing' });
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
+  const dialog = page.getByRole('dialog');
+  const understood = dialog.getByRole('group', { name: 'Understood from the complaint' });
+  await expect(understood.getByLabel('it fell')).toBeChecked();
+  await understood.getByLabel('it failed at an update').uncheck();
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(dialog).toHaveCount(0);
+  await page.reload();
+  await chooseFrom(page.getByRole('button', { name: 'More', exact: true }), 'Edit intake');
+  await expect(understood.getByLabel('it fell')).toBeChecked();
+  await expect(understood.getByLabel('it failed at an update')).not.toBeChecked();
+  // Words that are typed later are read as they are typed.
+  await dialog.getByLabel('Complaint in the customer’s words').fill('It fell; it gets very hot, after an update');
+  await expect(understood.getByLabel('it got hot')).toBeChecked();
+  await expect(understood.getByLabel('it failed at an update')).not.toBeChecked();
+});

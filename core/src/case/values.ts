@@ -53,6 +53,11 @@ export interface Intake {
   batteryIsolated: boolean;
   dataWanted: boolean;
   notes: string;
+  /**
+   * Remarks in the customer's words that somebody has looked at and let stand, by id. Left out where nobody has: then the words
+   * of the complaint are read.
+   */
+  heard?: readonly string[];
 }
 
 export const batteryStates = ['connected', 'disconnected', 'absent', 'known-good'] as const;

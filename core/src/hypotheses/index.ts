@@ -14,7 +14,7 @@ export {
 export { withNames } from './naming.ts';
 export { perCircuit } from './per-circuit.ts';
 export { baseRates, priorOf, priorOfHypotheses } from './priors.ts';
-export { circuitsNamed, remarksIn, suggestedCircuits } from './vocabulary.ts';
+export { circuitsNamed, remarkIds, suggestedCircuits } from './vocabulary.ts';
 export {
   circuitIndex,
   classHypotheses,

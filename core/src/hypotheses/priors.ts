@@ -4,7 +4,7 @@ import { normaliseWeights, type PerCircuit, type PerHypothesis } from '../infere
 import type { Reason } from '../reasons/index.ts';
 import priors from './priors.json';
 import type { Hypothesis } from './space.ts';
-import { remarksIn } from './vocabulary.ts';
+import { remarksOf } from './vocabulary.ts';
 
 type Factors = Partial<Record<string, number>>;
 
@@ -47,7 +47,7 @@ export function priorOf(value: Case): { base: PerCircuit; reasons: PriorReason[]
   if (intake.batterySwollen) say('intake', { id: 'swollen', values: {} }, priors.intake.batterySwollen);
   const kind = value.complaintKind;
   if (kind && kind !== 'other') say('complaint', { id: 'complaint', values: { kind } }, priors.complaint[kind]);
-  for (const { id, factors } of remarksIn(value)) say('remark', { id: 'remark', values: { remark: id } }, factors);
+  for (const { id, factors } of remarksOf(value)) say('remark', { id: 'remark', values: { remark: id } }, factors);
   return { base, reasons };
 }
 

@@ -3,10 +3,10 @@ import { circuitIds } from '../catalogue/index.ts';
 import { bareCase, emptyIntake } from '../case/index.ts';
 import { priorOf } from './priors.ts';
 import vocabulary from './vocabulary.json';
-import { circuitOfPart, circuitsNamed, remarksIn } from './vocabulary.ts';
+import { circuitOfPart, circuitsNamed, remarksOf } from './vocabulary.ts';
 
 const said = (complaint: string, notes = '', ticked = {}) =>
-  remarksIn({ complaint, intake: { ...emptyIntake, notes, ...ticked } });
+  remarksOf({ complaint, intake: { ...emptyIntake, notes, ...ticked } });
 const ids = (complaint: string): string[] => said(complaint).map((r) => r.id);
 
 describe('places in words', () => {
@@ -92,6 +92,15 @@ describe('words of the customer', () => {
     const reason = reasons.find((r) => r.source === 'remark');
     expect(reason?.reason).toEqual({ id: 'remark', values: { remark: 'update' } });
     expect(reason?.logs[circuitIds.indexOf('firmware')]).toBeGreaterThan(1);
+  });
+  test('what somebody took back does not count, and nothing is read beside what somebody let stand', () => {
+    const value = { ...bareCase({ class: 'phone' }, [], 't'), complaint: 'fell, then stuck at an update' };
+    const of = (heard?: string[]): string[] =>
+      remarksOf({ ...value, intake: { ...emptyIntake, heard } }).map((r) => r.id);
+    expect(of().sort()).toEqual(['fall', 'update']);
+    expect(of(['fall'])).toEqual(['fall']);
+    expect(of([])).toEqual([]);
+    expect(of(['no such remark'])).toEqual([]);
   });
   test('any text is read without harm, in any case of letters', () => {
     fc.assert(

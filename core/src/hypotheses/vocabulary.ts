@@ -140,11 +140,28 @@ interface RemarkRule extends Remark {
  * What the customer's words say beyond the kind of the complaint and the ticks of the intake: that an update was running, that it
  * changes when it is squeezed. What was ticked already is not counted again; notes of the shop are no evidence.
  */
-export function remarksIn({ complaint, intake }: Pick<Case, 'complaint' | 'intake'>): Remark[] {
+export function remarksIn({
+  complaint,
+  intake,
+}: {
+  complaint: string;
+  intake: Pick<Case['intake'], 'liquid' | 'dropped'>;
+}): Remark[] {
   const text = plain(complaint);
-  return (vocabulary.remarks as RemarkRule[]).flatMap((rule): Remark[] => {
-    if (rule.unless && intake[rule.unless]) return [];
-    const isSaid = rule.any.some((p) => find(text, p) >= 0) && !rule.not?.some((p) => find(text, p) >= 0);
-    return isSaid ? [{ id: rule.id, factors: rule.factors }] : [];
-  });
+  const has = (phrase: string): boolean => find(text, phrase) >= 0;
+  return remarks.filter((r) => !isTicked(r, intake) && r.any.some(has) && !r.not?.some(has));
 }
+
+/** The remarks that count: those that somebody let stand, or those in the words where nobody has looked at them. */
+export function remarksOf({ complaint, intake }: Pick<Case, 'complaint' | 'intake'>): Remark[] {
+  const { heard } = intake;
+  // A package may say null for what it leaves out.
+  if (heard == null) return remarksIn({ complaint, intake });
+  return remarks.filter((r) => heard.includes(r.id) && !isTicked(r, intake));
+}
+
+const remarks = vocabulary.remarks as readonly RemarkRule[];
+export const remarkIds: readonly string[] = remarks.map((r) => r.id);
+
+const isTicked = ({ unless }: RemarkRule, intake: Pick<Case['intake'], 'liquid' | 'dropped'>): boolean =>
+  unless !== undefined && intake[unless];

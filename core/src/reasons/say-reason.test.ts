@@ -16,7 +16,10 @@ test.each<[Reason, string]>([
   [{ id: 'complaint', values: { kind: 'drain' } }, 'The complaint is “drains” (not verified yet)'],
   [{ id: 'remark', values: { remark: 'fall' } }, 'The customer said: it fell'],
   [
-    { id: 'run', values: { run: 'r1', pattern: 'restart-loop', p: 0.92, beforeA: null, resolutionA: 0.001, periodS: 2 } },
+    {
+      id: 'run',
+      values: { run: 'r1', pattern: 'restart-loop', p: 0.92, beforeA: null, resolutionA: 0.001, periodS: 2 },
+    },
     'Run r1: “Boot loop” (92 %, every 2.0 s)',
   ],
   [
@@ -32,7 +35,10 @@ test.each<[Reason, string]>([
     },
     'Run r2 against r1: with lid flex unplugged and another battery in it it recovers (run r1 70 mA, run r2 400 mA)',
   ],
-  [{ id: 'check', values: { id: 'fan', outcome: 'twitches-once', where: '', circuits: [] } }, 'Watch the fan: twitches once'],
+  [
+    { id: 'check', values: { id: 'fan', outcome: 'twitches-once', where: '', circuits: [] } },
+    'Watch the fan: twitches once',
+  ],
   [{ id: 'halves', values: { main: 'starts', other: null } }, 'Boards split: the main half starts on its own'],
   [
     { id: 'past-cases', values: { cases: 1, ofModel: 0, closest: ['job 7'] } },
@@ -47,7 +53,9 @@ test('every remark of the vocabulary has its words', () => {
 
 test('what does not count says what it is and why', () => {
   const reason: Reason = { id: 'check', values: { id: 'fan', outcome: null, where: '', circuits: [] } };
-  expect(sayLeftOut({ reason, why: { id: 'no-result', values: {} } })).toBe('Watch the fan: no answer: no result was entered');
+  expect(sayLeftOut({ reason, why: { id: 'no-result', values: {} } })).toBe(
+    'Watch the fan: no answer: no result was entered',
+  );
 });
 
 test('a sentence that an older engine stored is shown as it was', () => {

@@ -43,7 +43,8 @@ const senses: Record<string, string> = {
   'across:open': 'open',
 };
 
-const remarks: Record<string, string> = {
+/** What a customer said, by the id of the remark. */
+export const remarkWords: Readonly<Record<string, string>> = {
   update: 'it failed at an update',
   slow: 'it had become slow or lost data',
   heat: 'it got hot',
@@ -136,7 +137,7 @@ const messages: { [I in ReasonId]: (values: ReasonValues[I]) => string } = {
   'repaired-before': () => 'It was repaired before, as noted at intake',
   swollen: () => 'Its battery is swollen, as noted at intake',
   complaint: ({ kind }) => `The complaint is “${complaintTypes[kind].name}” (not verified yet)`,
-  remark: ({ remark }) => `The customer said: ${remarks[remark] ?? clipText(remark)}`,
+  remark: ({ remark }) => `The customer said: ${remarkWords[remark] ?? clipText(remark)}`,
   run: sayRun,
   compared: ({ without, moved: word, before, now }) =>
     `Run ${now.run} against ${before.run}: with ${sayDifferences(without)} ${moved[word]} (${sayLevels({ before, now })})`,

@@ -32,6 +32,8 @@ export {
   type Marker,
   type MarkerEvent,
 } from '../trace/index.ts';
+export { remarkIds, remarksIn } from '../hypotheses/vocabulary.ts';
+export { remarkWords } from '../reasons/say-reason.ts';
 export { usualFunctions } from '../proof/functions.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';
 export { formatMoney } from '../workbench/money.ts';

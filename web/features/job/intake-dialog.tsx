@@ -14,7 +14,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const { device, intake, complaintKind } = view.value;
-  const { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes } = intake;
+  const { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes, heard } = intake;
   const start: IntakeValues = {
     label: view.job.label,
     deviceClass: device.class,
@@ -25,7 +25,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
     known: knownOf(device.expect),
     technician: view.form.technician,
     dueAt: view.form.dueAt,
-    intake: { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes },
+    intake: { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes, heard },
   };
   return (
     <Dialog open title={`Intake of job ${view.job.number}`} onClose={onClose} wide>

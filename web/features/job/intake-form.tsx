@@ -1,11 +1,12 @@
 'use client';
 
 import { ClassOptions } from '@/features/choices';
-import { complaintKinds, emptyIntake } from '@umbral/core/words';
+import { complaintKinds, emptyIntake, remarksIn } from '@umbral/core/words';
 import { useState } from 'react';
 import { complaintWords } from '@/features/words';
 import { Hazard } from '@/ui/parts';
 import { FormFoot } from '@/ui/kit/form-parts';
+import { HeardRemarks } from './heard-remarks';
 import { blankKnown, KnownFields, type KnownValues } from './known-fields';
 import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
 
@@ -27,6 +28,7 @@ export interface IntakeValues {
     batteryIsolated: boolean;
     dataWanted: boolean;
     notes: string;
+    heard?: readonly string[];
   };
 }
 
@@ -66,6 +68,11 @@ export function IntakeForm({
   onSave: (values: IntakeValues) => void;
 }) {
   const [form, setForm] = useState(start);
+  // What is read out of the words counts unless somebody takes it back.
+  const found = remarksIn(form).map((r) => r.id);
+  const [refused, setRefused] = useState<readonly string[]>(() =>
+    start.intake.heard ? found.filter((id) => !start.intake.heard?.includes(id)) : [],
+  );
   const set = (change: Partial<IntakeValues>): void => setForm({ ...form, ...change });
   const setIntake = (change: Partial<IntakeValues['intake']>): void => set({ intake: { ...form.intake, ...change } });
   return (
@@ -73,7 +80,7 @@ export function IntakeForm({
       className="mt-3 grid gap-4"
       onSubmit={(e) => {
         e.preventDefault();
-        onSave(form);
+        onSave({ ...form, intake: { ...form.intake, heard: found.filter((id) => !refused.includes(id)) } });
       }}
     >
       <fieldset>
@@ -154,6 +161,7 @@ export function IntakeForm({
             </option>
           ))}
         </SelectField>
+        <HeardRemarks found={found} refused={refused} onRefused={setRefused} />
         <TextField
           label="Technician"
           maxLength={100}

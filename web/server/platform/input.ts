@@ -10,6 +10,7 @@ import {
   markerEvents,
   outcomeGrades,
   parseQuantity,
+  remarkIds,
   stageIds,
   waitKinds,
   type Kind,
@@ -47,6 +48,7 @@ const intakeInput = yup.object({
   batteryIsolated: flag,
   dataWanted: flag,
   notes: text('Notes', 4000),
+  heard: yup.array(yup.string().oneOf(remarkIds, 'Complaint: this remark is not known').required()).optional(),
 });
 
 /** What is known of a healthy unit of the model, or of this one. Quantities as typed, empty where nobody knows. */

@@ -265,6 +265,7 @@ describe('what is refused, with file, path and expectation', () => {
       run({ markers: Array.from({ length: 10_001 }, () => ({ t: 0, event: 'note' })) }),
       /10001 markers/,
     ],
+    ['numbers where remarks belong', { ...minimal, intake: { heard: [7] } }, /intake\.heard\[0\]: expected text/],
     ['text where a flag belongs', { ...minimal, intake: { liquid: 'yes' } }, /intake\.liquid: expected true or false/],
     ['an unknown grade', { ...minimal, outcome: { grade: 'fine' } }, /outcome\.grade: expected one of measured/],
     [
@@ -480,7 +481,7 @@ describe('round trip', () => {
       ...minimal,
       shop: { name: 'x' },
       device: { class: 'phone', colour: 'red', expect: { idleA: 0.2, mood: 1 } },
-      intake: { liquid: true, by: 'bench' },
+      intake: { liquid: true, heard: ['fall'], by: 'bench' },
       runs: [
         {
           ...minimal.runs[0],
@@ -506,7 +507,8 @@ describe('round trip', () => {
     >;
     expect(back.shop).toEqual({ name: 'x' });
     expect(back.device).toMatchObject({ colour: 'red', expect: { idleA: 0.2, mood: 1 } });
-    expect(back.intake).toMatchObject({ liquid: true, by: 'bench' });
+    expect(back.intake).toMatchObject({ liquid: true, heard: ['fall'], by: 'bench' });
+    expect(found?.case.intake.heard).toEqual(['fall']);
     expect(back.runs[0]).toMatchObject({
       seal: 7,
       setup: { setV: 4, bench: 2 },

@@ -99,6 +99,7 @@ const intake = {
   batteryIsolated: flag(),
   dataWanted: flag(),
   notes: text(),
+  heard: list(yup.string().typeError(expected.string).required(expected.string)),
 };
 
 const contract = { kind: needed(contractKinds), volts: above0('voltage'), amps: from0('current') };
