@@ -15,7 +15,7 @@ import { proofState, type DeviceState, type ProofState } from '../proof/index.ts
 import { concludeCase, type Conclusion } from './conclusion.ts';
 import { describeOptionsFor } from '../prediction/index.ts';
 import { nearCases, type AlikeCase, type NearCase, type Recalibration } from '../library/index.ts';
-import { clipText } from '../quantity/index.ts';
+import { clipText, formatPercent } from '../quantity/index.ts';
 import { sayLeftOut } from '../reasons/index.ts';
 import { describeRun, type PatternProbability, type Segment, type Shape } from '../shape/index.ts';
 import type { Marker, Summary, Trace } from '../trace/index.ts';
@@ -25,7 +25,7 @@ import { unnamedPlaces, type UnnamedPlace } from './unnamed.ts';
 import { byCircuit, explainCircuits, type CircuitProbability } from './circuits.ts';
 import { contradictionsIn } from './contradictions.ts';
 import { engineVersion } from './version.ts';
-import belief from './belief.json';
+import settings from './belief.json';
 
 const assessmentFormat = 'umbral-assessment/1';
 
@@ -138,12 +138,22 @@ export function assessmentOf(belief: Belief, options: FullOptions = {}): Assessm
         ? ['The first suspect leads only because of past cases in this shop. Measure before acting on it.']
         : []),
       ...belief.leftOut.map((l) => `Not used: ${sayLeftOut(l)}.`),
+      ...otherBoard(belief),
       ...notStarted(belief),
     ],
   };
 }
 
 const worthSaying = 0.04;
+
+/** A profile that does not explain what was seen is perhaps another model's. */
+function otherBoard({ history: { space } }: Belief): string[] {
+  if (space.closeness !== 'own' || space.trust >= settings.doubtfulTrust) return [];
+  const name = clipText(space.twin.board.profile.name);
+  return [
+    `The runs do not look like those of a “${name}”. This profile is ${formatPercent(space.trust)} likely to be the right one and counts that much less. Check the model.`,
+  ];
+}
 
 /** Suspects that count but could not be started virtually, since the model's profile has nothing of the kind. */
 function notStarted(belief: Belief): string[] {
@@ -203,7 +213,7 @@ function changeWarnings({ history }: Belief): string[] {
     return [];
   });
   const { inVain } = stageOf(history);
-  if (inVain >= belief.inVainFrom)
+  if (inVain >= settings.inVainFrom)
     out.push(`${inVain} repairs changed nothing, so the diagnosis is probably wrong. Measure before changing more.`);
   return out;
 }

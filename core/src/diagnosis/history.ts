@@ -2,7 +2,15 @@ import { countedCase, type Case, type Reading, type Run } from '../case/index.ts
 import { priorOf, priorOfHypotheses, withNames } from '../hypotheses/index.ts';
 import { normaliseWeights, type PerHypothesis } from '../inference/index.ts';
 import type { Memory, Recalibration } from '../library/index.ts';
-import { assembliesOf, seenRun, withUndone, withWaiting, type History, type SeenRun } from '../observation/index.ts';
+import {
+  assembliesOf,
+  profileTrust,
+  seenRun,
+  withUndone,
+  withWaiting,
+  type History,
+  type SeenRun,
+} from '../observation/index.ts';
 import { figuresOf, informedBy, spaceOf } from '../prediction/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Profile } from '../twin/index.ts';
@@ -51,7 +59,8 @@ export function historyOf(
     plausible: () => true,
     epochOf,
   };
-  return { history, reasons, base: priorOfHypotheses(base, space.hypotheses) };
+  const trusted = { ...history, space: { ...space, trust: profileTrust(history, named, normaliseWeights(full)) } };
+  return { history: trusted, reasons, base: priorOfHypotheses(base, space.hypotheses) };
 }
 
 /** What a known-good board reads at a place holds for every reading of that place, whichever it was entered with. */

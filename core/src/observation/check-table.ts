@@ -17,7 +17,7 @@ export function checkQuestion(space: Space, check: CheckId, complaint: Complaint
   const { outcomes: words, wellWith = [], isRepeat } = checkTypes[check];
   if (!table || words.length === 0) return null;
   const running = complaint !== null && wellWith.includes(complaint) && table.none ? runsAnyway(complaint) : 0;
-  const trust = twinTrust(space.closeness);
+  const trust = twinTrust(space);
   const rare = rules.rareOutcome / words.length;
   const lists = Object.fromEntries(words.map((word) => [word, new Array<number>(space.hypotheses.length).fill(0)]));
   space.hypotheses.forEach(({ circuit }, h) => {

@@ -42,7 +42,7 @@ export function groundQuestion(history: Asked, point: GroundPoint): Question {
   const { space } = history;
   const rail = railIndexOf(space, point.where);
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
-  const trust = twinTrust(space.closeness);
+  const trust = twinTrust(space);
   const fact = point.circuit === null ? null : shortIn(history, { ...point, circuit: point.circuit });
   const usually = fact && marginalsOf(fact, groundWords);
   return {

@@ -38,6 +38,7 @@ export { phaseOf, voltageQuestion } from './voltage-question.ts';
 export { usualPoints, type UsualPoint } from './reading-candidates.ts';
 export { isAcross, nominalOf, senseOf, type PlaceBefore, type Sense } from './reading-sense.ts';
 export { observationKinds } from './registry.ts';
+export { profileTrust } from './profile-trust.ts';
 export { patternQuestion } from './run.ts';
 export { earlierRun, sameSetup } from './run-before.ts';
 export {

@@ -1,7 +1,6 @@
 import { actionDone, type Run } from '../case/index.ts';
 import type { StateTable } from '../inference/index.ts';
-import { elementsNamed } from '../twin/index.ts';
-import { contextFor, figuresOf, fitSettings, runFit, takesAway } from '../prediction/index.ts';
+import { contextFor, figuresOf } from '../prediction/index.ts';
 import type { Reason } from '../reasons/index.ts';
 import { circuitIds, patternIds, patternTypes, unrecognised, type PatternId } from '../catalogue/index.ts';
 import { topPattern } from '../shape/index.ts';
@@ -19,6 +18,7 @@ import {
   withAnyFault,
   type Question,
 } from './question.ts';
+import { fitOfRun } from './profile-trust.ts';
 import { failedBefore, sameSetup } from './run-before.ts';
 import { isConfounded } from './transition.ts';
 import details from './run-details.json';
@@ -191,18 +191,6 @@ export function runsSay(
   return product;
 }
 
-/** Ids of what is off the board in a state of the device, by what was done up to it. */
-function offTheBoard({ value, space }: History, epoch: number): string[] {
-  if (space.closeness !== 'own') return [];
-  const undone = new Set(value.actions.slice(0, epoch).flatMap((a) => (a.undoes === null ? [] : [a.undoes])));
-  return value.actions.slice(0, epoch).flatMap((a) => {
-    if (!takesAway.includes(a.kind) || undone.has(a.id)) return [];
-    return elementsNamed(space.twin.board.profile, a.target)
-      .filter((e) => e.element !== 'rail')
-      .map((e) => e.id);
-  });
-}
-
 /**
  * How far a run only repeats an earlier one of the same state of the device, 0 to 1.
  *
@@ -264,21 +252,9 @@ function neverFed({ run, shape }: SeenRun): boolean {
 /** What a run by itself says for every state of the fault, relative to what any fault would show. */
 function freshTable(history: History, seen: SeenRun): StateTable {
   const table = byTable(history, seen);
-  const { space, over, value } = history;
-  const observed = { features: seen.shape.features, patterns: seen.patterns };
-  const predicted =
-    space.closeness === 'own'
-      ? runFit(
-          value,
-          seen.run,
-          seen.shape,
-          observed,
-          space.twin,
-          over.prior,
-          offTheBoard(history, history.epochOf(seen.run.after)),
-        )
-      : null;
-  const l = fitSettings.tableShare[space.closeness];
+  const { space, over } = history;
+  const predicted = fitOfRun(history, seen)?.likelihood ?? null;
+  const l = 1 - space.trust;
   return relativeStates(predicted === null ? table : table.map((t, h) => (1 - l) * predicted[h] + l * t), over);
 }
 

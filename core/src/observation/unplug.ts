@@ -118,7 +118,7 @@ function unplugQuestion(space: Space, part: string, wanted: (h: number) => boole
   const [id] = part === '' || space.closeness !== 'own' ? [] : unpluggedIds(space.twin.board.profile, [part]);
   const known = id !== undefined && elementNamed(space.twin.board.profile, part) !== null;
   const predicted = known ? predictedMoves(space.twin, 'disconnect', id, wanted) : null;
-  const trust = twinTrust(space.closeness);
+  const trust = twinTrust(space);
   const rows = space.hypotheses.map((h, k): Likelihood => {
     const own = predicted?.[k];
     if (own) return seenAs(own, trust);

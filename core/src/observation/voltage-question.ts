@@ -35,7 +35,7 @@ export function voltageQuestion(history: Asked, point: Point): Question {
     return packVoltageQuestion(history);
   const rail = railIndexOf(space, point.where);
   const predicted = rail < 0 ? null : predictRails(space.twin, () => true);
-  const trust = twinTrust(space.closeness);
+  const trust = twinTrust(space);
   const fact = ladderUpTo(history, point);
   const outcomes = marginalsOf(fact, voltageWords);
   return {

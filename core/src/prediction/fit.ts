@@ -40,8 +40,22 @@ export interface Term {
   predicted: number;
   /** In allowances, signed: positive where more was seen than predicted. */
   distance: number;
+  /** Natural log of the allowance over that of an own profile: what a broad model pays for explaining more. */
+  width: number;
   weight: number;
 }
+
+/** Weight of all comparisons together. */
+export const weightOf = ({ terms }: Comparison): number => terms.reduce((sum, t) => sum + t.weight, 0);
+
+/**
+ * What a comparison costs beside how well it fits, for two profiles to be held against each other: the widths that it allows, and
+ * everything that was seen and that the profile does not show at all, as far off as what nothing stands for.
+ *
+ * @param most weight of everything that could be compared
+ */
+export const costOf = (comparison: Comparison, most: number): number =>
+  comparison.terms.reduce((sum, t) => sum + t.weight * t.width, 0) - misfit * Math.max(0, most - weightOf(comparison));
 
 /** Comparisons that both sides allow. */
 function termsOf(seen: Features, predicted: Features, closeness: Closeness, timed: boolean): Term[] {
@@ -49,23 +63,32 @@ function termsOf(seen: Features, predicted: Features, closeness: Closeness, time
     Math.max(seen.resolutionA, seen.noiseA) *
     Math.max(seen.voltage.highest ?? predicted.voltage.highest ?? feedVolts.unknown, 1);
   const out: Term[] = [];
+  const widthOf = (of: Record<Closeness, number>): number => Math.log(of[closeness] / of.own);
   const level = (name: TermName, a: number | null | undefined, b: number | null | undefined, weight: number): void => {
     if (a == null || b == null) return;
     const scale = (w: number): number =>
       Math.asinh(Math.max(0, w) / Math.max(settings.levelBlur * blurW, settings.levelFloorW));
     const distance = (scale(a) - scale(b)) / settings.levelAllowance[closeness];
-    out.push({ name, seen: a, predicted: b, distance, weight });
+    out.push({ name, seen: a, predicted: b, distance, width: widthOf(settings.levelAllowance), weight });
   };
   const time = (name: TermName, a: number | null | undefined, b: number | null | undefined, weight: number): void => {
     if (!timed || (a == null && b == null)) return;
+    const width = widthOf(settings.timeAllowance);
     // A rise that was seen and is not predicted, or the other way round, is as far off as what nothing stands for.
     if (a == null || b == null) {
-      out.push({ name, seen: a ?? 0, predicted: b ?? 0, distance: settings.unmodelledAt, weight });
+      out.push({ name, seen: a ?? 0, predicted: b ?? 0, distance: settings.unmodelledAt, width, weight });
       return;
     }
     const floor = settings.delayFloorS + seen.intervalS;
     const ratio = (Math.max(0, a) + floor) / (Math.max(0, b) + floor);
-    out.push({ name, seen: a, predicted: b, distance: Math.log(ratio) / settings.timeAllowance[closeness], weight });
+    out.push({
+      name,
+      seen: a,
+      predicted: b,
+      distance: Math.log(ratio) / settings.timeAllowance[closeness],
+      width,
+      weight,
+    });
   };
   const volts = seen.voltage.highest ?? predicted.voltage.highest ?? feedVolts.unknown;
   const phase = (a: Phase | null, b: Phase | null, isAfter: boolean): void => {
@@ -87,7 +110,14 @@ function termsOf(seen: Features, predicted: Features, closeness: Closeness, time
     if (repeats && a.pulses && b.pulses) {
       const [x, y] = [a.pulses.periodS, b.pulses.periodS];
       const distance = Math.log(x / y) / settings.periodAllowance[closeness];
-      out.push({ name: 'period', seen: x, predicted: y, distance, weight: settings.weights.period });
+      out.push({
+        name: 'period',
+        seen: x,
+        predicted: y,
+        distance,
+        width: widthOf(settings.periodAllowance),
+        weight: settings.weights.period,
+      });
     }
   };
   if (seen.before && predicted.before) {
@@ -99,7 +129,7 @@ function termsOf(seen: Features, predicted: Features, closeness: Closeness, time
   const [a, b] = [seen.voltage.highest, predicted.voltage.highest];
   if (a !== null && b !== null) {
     const distance = Math.log((a + 0.5) / (b + 0.5)) / settings.voltAllowance;
-    out.push({ name: 'contract', seen: a, predicted: b, distance, weight: settings.weights.contract });
+    out.push({ name: 'contract', seen: a, predicted: b, distance, width: 0, weight: settings.weights.contract });
   }
   return out;
 }

@@ -18,7 +18,7 @@ export { predictedOutcome, trialsOf } from './outcomes.ts';
 export { informedBy } from './profile-expect.ts';
 export { featuresOf } from './predict.ts';
 export { railsOf, predictRails, type ProbePhase } from './rail-table.ts';
-export { runFit } from './run-fit.ts';
+export { runFit, type RunFit } from './run-fit.ts';
 export {
   afterMain,
   afterOutcome,

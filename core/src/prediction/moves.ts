@@ -58,10 +58,10 @@ export function predictedMoves(
 }
 
 /**
- * How surely the twin is believed where it has an opinion, by how closely its profile stands for the device.
+ * How surely the twin is believed where it has an opinion: as the profile is that of the device, and as such an outcome comes.
  *
  * @returns 0 to 1
  */
-export function twinTrust(closeness: DeviceTwin['closeness']): number {
-  return settings.outcomeTrust[closeness];
+export function twinTrust({ closeness, trust }: { closeness: DeviceTwin['closeness']; trust: number }): number {
+  return settings.outcomeTrust[closeness] * (closeness === 'own' ? trust : 1);
 }

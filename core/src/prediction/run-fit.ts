@@ -2,15 +2,38 @@ import type { Case } from '../case/index.ts';
 import { contextFor } from './expectation.ts';
 import { predictAll, twinSetupOf, type DeviceTwin } from './device-twin.ts';
 import settings from './fit.json';
-import { compareShapes, fitBetween, fitOf, fitOfNothing, type Comparison, type Fit, type Seen } from './fit.ts';
+import {
+  compareShapes,
+  fitBetween,
+  fitOf,
+  fitOfNothing,
+  weightOf,
+  costOf,
+  type Comparison,
+  type Fit,
+  type Seen,
+} from './fit.ts';
 import { logSumExp, type PerHypothesis } from '../inference/index.ts';
 import type { Hypothesis } from '../hypotheses/index.ts';
 import type { Shape } from '../shape/index.ts';
 import type { Fault } from '../twin/index.ts';
 
+/** How well a profile explains a run. */
+export interface RunFit {
+  /** By hypothesis, relative to the mean over what is believed before anything was seen: above 1 speaks for it. */
+  likelihood: PerHypothesis;
+  /** Weight of everything that could be compared. */
+  weight: number;
+  /**
+   * Natural logs by hypothesis, to be held against those of another profile; null for what cannot be simulated.
+   *
+   * @param most weight of everything that could be compared with either
+   */
+  against: (most: number) => (number | null)[];
+}
+
 /**
- * How well the twin of the model's own profile explains a run under every hypothesis, relative to the mean over what is
- * believed before anything was seen: above 1 speaks for it. Null where the twin cannot stand in the setup.
+ * How well the twin of the model's own profile explains a run under every hypothesis. Null where the twin cannot stand in the setup.
  *
  * @param prior by hypothesis
  * @param unplugged ids of what is off the board besides what the setup says
@@ -23,7 +46,7 @@ export function runFit(
   twin: DeviceTwin,
   prior: PerHypothesis,
   unplugged: readonly string[],
-): PerHypothesis | null {
+): RunFit | null {
   const stood = twinSetupOf(twin, run, shape);
   if (!stood) return null;
   const setup = { ...stood, unplugged: [...stood.unplugged, ...unplugged] };
@@ -34,12 +57,14 @@ export function runFit(
   const predicted = predictAll(twin, setup, limits, contextFor(value, run));
   const compared = predicted.map((p) => (p === null ? null : compareShapes(observed, p, twin.closeness, !typed)));
   const like = compared.find((c) => c !== null);
+  if (!like) return null;
+  const nothing = fitOfNothing(observed, like);
   const logs = compared.map((c, h): number | null => {
     const fit =
       c !== null
         ? acrossSeverities(twin.hypotheses, compared, h, c)
-        : twin.hypotheses[h].circuit === 'unmodelled' && like
-          ? fitOfNothing(observed, like)
+        : twin.hypotheses[h].circuit === 'unmodelled'
+          ? nothing
           : null;
     return fit === null ? null : fit.pattern + fit.details;
   });
@@ -48,7 +73,11 @@ export function runFit(
     logSumExp(known.map((h) => (logs[h] ?? 0) + Math.log(prior[h]))) -
     Math.log(known.reduce((s, h) => s + prior[h], 0));
   // What cannot be simulated is neither helped nor harmed by the twin.
-  return logs.map((x) => (x === null ? 1 : Math.exp(x - mean)));
+  return {
+    likelihood: logs.map((x) => (x === null ? 1 : Math.exp(x - mean))),
+    weight: Math.max(...compared.map((c) => (c ? weightOf(c) : 0))),
+    against: (most) => logs.map((x, h) => (x === null ? null : x - costOf(compared[h] ?? like, most))),
+  };
 }
 
 /** A severity of the grid stands for all up to half way to its neighbours: the mean likelihood of some of them. */

@@ -3,6 +3,7 @@ import { type Case } from '../case/index.ts';
 import { classHypotheses, placesOf, type Hypothesis, type NamedPlace } from '../hypotheses/index.ts';
 import type { Profile } from '../twin/index.ts';
 import { deviceTwinOf, type DeviceTwin } from './device-twin.ts';
+import settings from './fit.json';
 import type { Closeness } from './fit.ts';
 
 /**
@@ -12,6 +13,8 @@ import type { Closeness } from './fit.ts';
  */
 export interface Space {
   closeness: Closeness;
+  /** How surely the twin's profile is that of the device, 0 to 1. */
+  trust: number;
   twin: DeviceTwin;
   hypotheses: readonly Hypothesis[];
   /** Index of the circuit of every hypothesis in `circuitIds`. */
@@ -32,6 +35,7 @@ export function spaceOf(value: Case, profiles?: ReadonlyMap<string, Profile>): S
   const only = (circuit: (typeof circuitIds)[number]): number => hypotheses.findIndex((h) => h.circuit === circuit);
   return {
     closeness: twin.closeness,
+    trust: settings.trust[twin.closeness],
     twin,
     hypotheses,
     circuitOf: hypotheses.map((h) => h.index),
