@@ -418,7 +418,7 @@ test('a verdict is explained by circuit, and by hypothesis where a circuit has s
   expect(circuits).toContain('Weight of each observation for a circuit against the others, in decibans');
   // Each of the numbered names says circuit, element and fault.
   expect(hypotheses).toMatch(/\(1\) [\w.-]+, .+, \w+:/);
-  expect(hypotheses).toMatch(/run r1: /);
+  expect(hypotheses).toMatch(/Run r1: /);
   const plain = await umbral('assess', packageFolder('explained-plain', minimal), '--explain');
   expect(plain.out).not.toContain('And of a hypothesis');
 });

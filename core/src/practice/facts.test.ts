@@ -66,7 +66,7 @@ test('a learner who follows what is said never learns a wrong link', () => {
       }
     }
   }
-  expect(said).toBeGreaterThan(10);
+  expect(said).toBeGreaterThan(5);
   // Otherwise the evidence alone would do, and nothing would be held here.
   expect(misled).toBeGreaterThan(units.length / 4);
   for (const [circuit, row] of reinforced) expect([...row.keys()]).toEqual([circuit]);
