@@ -46,13 +46,11 @@ async function answerOf(value: Case, shape: Shape, levels: (number | null)[], no
     segments: run.segments
       .slice(0, 6)
       .map((s) => `${spanWords(s.t0, s.t1)}: ${segmentWords(s, shape.features.resolutionA).level}`),
-    suspects: result.circuits
-      .slice(0, 4)
-      .map((c) => ({
-        name: circuitNames[c.id],
-        p: c.p,
-        because: c.evidence.length > 0 ? sayEvidence(c.evidence[0]) : '',
-      })),
+    suspects: result.circuits.slice(0, 4).map((c) => ({
+      name: circuitNames[c.id],
+      p: c.p,
+      because: c.evidence.length > 0 ? sayEvidence(c.evidence[0]) : '',
+    })),
     next: result.next[0] ? nextName(result.next[0]) : null,
     notes: [...notes, ...run.warnings],
   };
