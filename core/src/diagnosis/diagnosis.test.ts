@@ -96,7 +96,7 @@ describe('comparisons', () => {
     expect(
       both.circuits
         .find((c) => c.id === 'usbc.controller')
-        ?.evidence.some((e) => e.for < 0 && /with another port nothing changes/.test(sayEvidence(e))),
+        ?.evidence.some((e) => e.for < 0 && /with another port, nothing changes/.test(sayEvidence(e))),
     ).toBe(true);
   });
   test('one odd port is accused', () => {

@@ -116,18 +116,18 @@ describe('a run is held against one that failed with the fault in the device', (
       .map((e) => (isLeftOut(e) ? sayLeftOut(e) : sayReason(e.reason)));
   };
   test.each([
-    ['ports that read the same', [dark(), 'usb-c port 2: 5V 0.005 hold'], /with another port nothing changes/],
-    ['one odd port', [dark(), 'usb-c port 2: 5V 0.3 9V 1 20V 2.2 hold'], /with another port it recovers/],
-    ['a plug turned over', [dark(), dark(' flipped')], /with the plug flipped nothing changes/],
+    ['ports that read the same', [dark(), 'usb-c port 2: 5V 0.005 hold'], /with another port, nothing changes/],
+    ['one odd port', [dark(), 'usb-c port 2: 5V 0.3 9V 1 20V 2.2 hold'], /with another port, it recovers/],
+    ['a plug turned over', [dark(), dark(' flipped')], /with the plug flipped, nothing changes/],
     [
       'parts unplugged, nothing changes',
       ['battery 4V: 0.07 hold', 'battery 4V unplugged flex: 0.07 hold'],
-      /with flex unplugged nothing changes/,
+      /with flex unplugged, nothing changes/,
     ],
     [
       'parts unplugged, it recovers',
       ['battery 4V: 0.07 hold | prompt 0.07 hold', `battery 4V unplugged flex: ${start}`],
-      /with flex unplugged it recovers/,
+      /with flex unplugged, it recovers/,
     ],
   ])('%s', (_, lines, expected) =>
     expect(said(lines, lines[0].startsWith('battery') ? 'phone' : 'laptop').join('\n')).toMatch(expected),

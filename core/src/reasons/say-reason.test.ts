@@ -33,7 +33,7 @@ test.each<[Reason, string]>([
         ],
       },
     },
-    'Run r2 against r1: with lid flex unplugged and another battery in it it recovers (run r1 70 mA, run r2 400 mA)',
+    'Run r2 against r1: with lid flex unplugged and another battery in it, it recovers (run r1 70 mA, run r2 400 mA)',
   ],
   [
     { id: 'check', values: { id: 'fan', outcome: 'twitches-once', where: '', circuits: [] } },

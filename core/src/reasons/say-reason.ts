@@ -140,7 +140,7 @@ const messages: { [I in ReasonId]: (values: ReasonValues[I]) => string } = {
   remark: ({ remark }) => `The customer said: ${remarkWords[remark] ?? clipText(remark)}`,
   run: sayRun,
   compared: ({ without, moved: word, before, now }) =>
-    `Run ${now.run} against ${before.run}: with ${sayDifferences(without)} ${moved[word]} (${sayLevels({ before, now })})`,
+    `Run ${now.run} against ${before.run}: with ${sayDifferences(without)}, ${moved[word]} (${sayLevels({ before, now })})`,
   changed: ({ action, moved: word, before, now, isWeak }) =>
     `${sayAction(action)}: ${moved[word]} (${sayLevels({ before, now })})${isWeak ? '; a weaker test, because the part or joint may itself be bad' : ''}`,
   'failed-before': ({ action }) => `${sayAction(action)} before it came here: it still failed`,
