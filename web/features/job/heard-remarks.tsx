@@ -21,7 +21,7 @@ export function HeardRemarks({
   return (
     <fieldset className="sm:col-span-2">
       <legend className="text-sm font-semibold">Understood from the complaint</legend>
-      <p className="text-sm text-muted">This counts a little until something is measured. Untick what was not meant.</p>
+      <p className="text-sm text-muted">This counts as weak evidence. Untick what was not meant.</p>
       <div className="mt-1 flex flex-wrap gap-2">
         {found.map((id) => (
           <label key={id} className="button font-medium">
