@@ -163,10 +163,11 @@ function afterPress(s: Sight, after: Phase): AfterPress {
   const isBattery = context.feed === 'battery';
   const loop = repeatScore(after, isBattery ? 0 : minPulseW(after, e.startPeakW), f.voltage.tail ?? 0);
   const period = after.pulses?.periodS ?? null;
-  const baseW = Math.max(before.levelW ?? 0, 0);
+  // Where nothing was seen before a start, the level of all of it is no level to fall back to.
+  const baseW = f.before ? Math.max(before.levelW ?? 0, 0) : 0;
   const { rise, collapse, count } = windows;
   const minRiseW = Math.max(windows.riseFactor * e.quiescentW, rise.restShare * s.restW, rise.baseShare * baseW);
-  const rose = membershipAbove((after.tailW ?? 0) - (f.before ? baseW : 0), minRiseW, softness.wide, s.blurW);
+  const rose = membershipAbove((after.tailW ?? 0) - baseW, minRiseW, softness.wide, s.blurW);
   const peakRiseW = Math.max(s.restW, rise.peakShare * baseW);
   const peaked = membershipAbove((after.peakW ?? 0) - baseW, peakRiseW, softness.wide, s.blurW);
   const reached = startUpProgress(after, e.startPeakW);
