@@ -133,7 +133,8 @@ main(async () => {
   await cleanUp();
   if (steps.passedAlone.length > 0)
     say(`\nPassed only when tried once more, alone:\n${steps.passedAlone.map((name) => `  ${name}`).join('\n')}`);
-  if (steps.failed > 0) say(`\nWhat failed:\n${steps.failures.map((name) => `  ${name}`).join('\n')}`);
+  if (steps.failed > 0)
+    say(`\nWhat failed:\n${steps.failures.map((name) => `  ${name}\n${steps.why.get(name) ?? ''}`).join('\n')}`);
   say(`\n${steps.passed} passed, ${steps.failed} failed in ${Math.round((Date.now() - began) / 60_000)} min`);
   process.exit(steps.failed === 0 ? 0 : 1);
 });

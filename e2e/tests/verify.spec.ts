@@ -4,8 +4,9 @@ import { chooseFrom, expect, kept, saveDialog, takeIn, test, typeRun } from '../
 const dead = 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold';
 const healthy = 'battery 4V limit 3A: 0 | prompt 0.1 0.5 1.2 0.6 1.1 0.4 0.9 hold';
 
-/** Presses Tab until a field or button of this name has the focus. */
+/** Presses Tab until a field or button of this name has the focus. Keys are pressed when there is something to press them for. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
+  await expect(page.getByLabel(name).or(page.getByRole('button', { name })).first()).toBeVisible();
   for (let k = 0; k < 80; k++) {
     const focused = await page.evaluate(() => {
       const at = document.activeElement as HTMLElement & { labels?: NodeListOf<HTMLElement> };
@@ -17,10 +18,23 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
   throw new Error(`no Tab leads to ${String(name)}`);
 }
 
-/** Chooses in a list by typing the beginning of its words. */
+/** Chooses in a list by typing the beginning of its words; typed once more where the machine was too slow for them to be one word. */
 async function choose(page: Page, name: RegExp, words: string): Promise<void> {
   await tabTo(page, name);
-  await page.keyboard.type(words);
+  await expect(async () => {
+    await page.keyboard.type(words);
+    const chosen = await page.evaluate(
+      () => (document.activeElement as HTMLSelectElement).selectedOptions[0]?.label ?? '',
+    );
+    expect(chosen.toLowerCase()).toContain(words.toLowerCase());
+  }).toPass({ intervals: [1500] });
+}
+
+/** Opens the proofs; the address is there before the list is. */
+async function openProofs(page: Page): Promise<void> {
+  await page.keyboard.press('w');
+  await page.waitForURL(/\/verify$/);
+  await expect(page.getByText(/\d+ of \d+ done · about/).first()).toBeVisible();
 }
 
 async function write(page: Page, name: RegExp, text: string): Promise<void> {
@@ -84,10 +98,8 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await expect(page.getByRole('listitem').filter({ hasText: /^verify$/ })).toBeVisible();
 
   // Proofs: held, failed with what was seen, not done with a reason.
-  await page.keyboard.press('w');
-  await page.waitForURL(/\/verify$/);
+  await openProofs(page);
   const marked = page.locator('li[aria-current=step]');
-  // The address is there before the list is.
   await expect(marked).toHaveCount(1);
   for (let k = 0; k < 40; k++) {
     if ((await marked.count()) === 0) break;
@@ -106,8 +118,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
       await page.keyboard.type('d');
       await page.keyboard.press('Enter');
       await kept(page);
-      await page.keyboard.press('w');
-      await page.waitForURL(/\/verify$/);
+      await openProofs(page);
     } else if (canHold) await page.keyboard.press('y');
     else {
       await page.keyboard.press('d');

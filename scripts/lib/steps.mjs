@@ -1,7 +1,11 @@
 // The steps of a test run: what each one printed comes in one piece, whatever runs beside it.
 import { spawn } from 'node:child_process';
+import { stripVTControlCharacters } from 'node:util';
 import { sayMachine, watchMachine } from './machine.mjs';
 import { root, say } from './run.mjs';
+
+/** Of what a failed test said, so many lines are said again at the end. */
+const mostLines = 30;
 
 /** What a whole run has counted, and how long each step took. */
 export class Steps {
@@ -12,6 +16,8 @@ export class Steps {
   doubtful = [];
   /** What passed only then. */
   passedAlone = [];
+  /** What a failed test said, by its name: said with it at the end, since what scrolls by is gone where only the end is kept. */
+  why = new Map();
   /** How long pieces of it took, s. */
   taken = {};
   children = new Set();
@@ -40,6 +46,19 @@ export class Steps {
     if (seen.isSlow) this.doubtful.push({ name, failed, again, seen });
     else this.failures.push(...failed);
     return false;
+  }
+
+  /** Keeps what a failed test said, in its first lines; gives its name. */
+  because(name, text) {
+    const lines = stripVTControlCharacters(text).trim().split('\n');
+    this.why.set(
+      name,
+      lines
+        .slice(0, mostLines)
+        .map((line) => `    ${line.slice(0, 200)}`)
+        .join('\n'),
+    );
+    return name;
   }
 
   /** A step that passes or fails as a whole. */

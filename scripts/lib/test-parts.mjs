@@ -88,7 +88,7 @@ function countJest(steps, report) {
     if (endTime - startTime > shortMs) steps.taken[file] = Math.round((endTime - startTime) / 1000);
     const tests = assertionResults
       .filter((test) => test.status === 'failed')
-      .map((test) => `${file}: ${test.fullName}`);
+      .map((test) => steps.because(`${file}: ${test.fullName}`, test.failureMessages.join('\n')));
     return tests.length === 0 && status === 'failed' ? [`${file}: does not run`] : tests;
   });
   return { passed: numPassedTests, failed };
@@ -164,15 +164,20 @@ function interfaceFiles(wanted) {
   return [...new Set(named.flat())];
 }
 
-function countPlaywright(file) {
+function countPlaywright(steps, file) {
   const { stats, suites } = JSON.parse(readFileSync(file, 'utf8'));
   rmSync(file);
   const failedIn = ({ specs = [], suites: inner = [], file }) => [
-    ...specs.filter((spec) => !spec.ok).map((spec) => `${file}: ${spec.title}`),
+    ...specs
+      .filter((spec) => !spec.ok)
+      .map((spec) => steps.because(`${file}: ${spec.title}`, spec.tests.flatMap(errorsOf).join('\n'))),
     ...inner.flatMap(failedIn),
   ];
   return { passed: stats.expected, failed: suites.flatMap(failedIn) };
 }
+
+const errorsOf = ({ results }) =>
+  results.flatMap(({ errors }) => errors.map((e) => `${e.message}\n${e.snippet ?? ''}`));
 
 /** Tools of whoever works on it, in the smallest size: a measurement that nobody runs does not run when it is needed. */
 const tools = {
@@ -221,7 +226,7 @@ export async function interfaceTests(steps, { scratch, stops, wanted = [] }) {
         cwd: join(root, 'e2e'),
         env: { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
       });
-      return countPlaywright(report);
+      return countPlaywright(steps, report);
     };
   let times = 0;
   const alone = (name) => async (run) => {
