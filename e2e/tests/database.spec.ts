@@ -105,6 +105,133 @@ test('whoever has the password of the application changes no line of the record,
   });
 });
 
+const aRun = {
+  ...{ run_key: 'r1', feed: 'battery', quantity: 'current', file_name: 'start.csv', engine: 'x' },
+  ...{ instrument: '{}', setup: '{}', markers: '[]', summary: '{}', shape: '{}', preview: '{}' },
+};
+
+/** What a caller may give for an argument of a type: nothing, no end, long ago and far ahead, and what belongs to others. */
+const given: Record<string, string[]> = {
+  integer: ['NULL', '0', '-1', '2147483647', '-2147483648', '1', '2'],
+  text: ['NULL', `''`, `'x'`],
+  'timestamp with time zone': [
+    'NULL',
+    `'infinity'`,
+    `'-infinity'`,
+    `'4713-01-01 BC'`,
+    `'294276-12-31'`,
+    'now()',
+    `now() - interval '29 days'`,
+    `now() - interval '31 days'`,
+    `now() - interval '2 years'`,
+    `'epoch'`,
+  ],
+};
+
+/** Every list of one value for each argument. */
+const combinations = (types: string[]): string[][] =>
+  types.reduce<string[][]>((lists, type) => lists.flatMap((l) => given[type].map((x) => [...l, x])), [[]]);
+
+test('no function that the application may call takes anything of the record or of recent samples, whatever it is given', async () => {
+  await withCluster(async (cluster) => {
+    const { migrate } = await lib();
+    await migrate(cluster.ownerUrl, cluster.url);
+    const [owner, app] = [open(cluster.ownerUrl), open(cluster.url)];
+    for (const label of ['a phone', 'a tablet']) {
+      const [{ id }] = (await app('jobs').insert({ label, device_class: 'phone' }).returning('id')) as { id: number }[];
+      await app('audit').insert({ job_id: id, what: 'job created' });
+      const [run] = (await app('runs').insert({ job_id: id, ...aRun }).returning('id')) as { id: number }[];
+      await app('run_chunks').insert({ run_id: run.id, seq: 0, rows: 1, t0: 0, t1: 1, samples: '' });
+    }
+    // As old as whoever has the password can make them look.
+    const old = `'2001-01-01'`;
+    await app.raw(`UPDATE jobs SET closed_at = ${old}, outcome_grade = 'measured', created_at = ${old}`);
+    await app.raw(`UPDATE jobs SET closed_since = ${old}`);
+    await app.raw(`UPDATE runs SET created_at = ${old}, kept_since = ${old}, done_at = ${old}`);
+
+    const { rows: callable } = (await owner.raw(
+      `SELECT p.oid::regprocedure::text AS signature, p.proname AS name,
+         array(SELECT format_type(t, NULL) FROM unnest(p.proargtypes) AS t) AS types
+       FROM pg_proc p WHERE pronamespace::regnamespace::text IN ('public', 'queue')
+         AND has_function_privilege('umbral_app', p.oid, 'EXECUTE') ORDER BY 1`,
+    )) as { rows: { signature: string; name: string; types: string[] }[] };
+    expect(callable.map((f) => f.signature)).toEqual([
+      'drop_audit(timestamp with time zone)',
+      'drop_samples(timestamp with time zone)',
+      'erase_job(integer,text)',
+      'open_partitions()',
+    ]);
+    const left = async () => ({
+      audit: (await owner('audit').whereNot('what', 'like', '%dropped').orderBy('id').pluck('id')) as number[],
+      chunks: (await owner('run_chunks').orderBy('run_id').pluck('run_id')) as number[],
+      jobs: (await owner('jobs').orderBy('id').pluck('id')) as number[],
+    });
+    const before = await left();
+    expect(before).toMatchObject({ audit: [1, 2], chunks: [1, 2], jobs: [1, 2] });
+    const settings = [
+      '',
+      `SET "DateStyle" = 'SQL, DMY'; SET "TimeZone" = 'FOO+11'`,
+      `SET umbral.erasing = 'yes'`,
+      `SET umbral.person = '1'`,
+    ];
+    for (const { name, types } of callable)
+      for (const values of combinations(types))
+        for (const setting of settings)
+          for (const level of ['READ COMMITTED', 'REPEATABLE READ', 'SERIALIZABLE']) {
+            const call = `BEGIN ISOLATION LEVEL ${level}; ${setting}; SELECT 1 FROM jobs; SELECT ${name}(${values.join(', ')}); COMMIT; RESET ALL`;
+            const one = await app.client.acquireConnection();
+            try {
+              await one.query(call).catch(() => one.query('ROLLBACK; RESET ALL'));
+            } finally {
+              await app.client.releaseConnection(one);
+            }
+            expect(await left(), call).toEqual(before);
+          }
+    // A run under a number of one's own makes no partitions without end.
+    const parts = async () =>
+      (await owner.raw(`SELECT count(*)::int AS n FROM pg_inherits WHERE inhparent = 'run_chunks'::regclass`)).rows[0].n;
+    const few = await parts();
+    await app('runs').insert({ id: 2_000_000_000, job_id: 1, ...aRun, run_key: 'r2' });
+    await app.raw('SELECT open_partitions()');
+    expect(await parts()).toBe(few);
+    // Samples stand as they are; a run goes with its job, and a job by the one function.
+    for (const attack of [
+      `DELETE FROM run_chunks`,
+      `UPDATE run_chunks SET rows = 0`,
+      `DELETE FROM runs`,
+      `DELETE FROM jobs`,
+      `SELECT queue.delete_queue('retention')`,
+    ])
+      await expect(app.raw(attack), attack).rejects.toThrow('permission denied');
+    await Promise.all([app.destroy(), owner.destroy()]);
+  });
+});
+
+test('what somebody set for the role of the application holds until the next start at the longest', async () => {
+  const { startCluster, migrate } = await lib();
+  await withCluster(async (cluster, folder) => {
+    await migrate(cluster.ownerUrl, cluster.url);
+    const app = open(cluster.url);
+    for (const setting of [
+      'SET search_path = nowhere',
+      'SET default_transaction_read_only = on',
+      `IN DATABASE postgres SET search_path = nowhere`,
+      `IN DATABASE postgres SET statement_timeout = 1`,
+    ])
+      await app.raw(`ALTER ROLE umbral_app ${setting}`);
+    await app.destroy();
+    const later = open(cluster.url);
+    expect((await later.raw('SHOW search_path')).rows).toEqual([{ search_path: 'public' }]);
+    await later.destroy();
+    const again = await startCluster(folder, { throwAway: true });
+    await migrate(again.ownerUrl, again.url);
+    const now = open(again.url);
+    await now('audit').insert({ what: 'by the application' });
+    expect((await now.raw('SELECT * FROM pg_db_role_setting')).rows).toEqual([]);
+    await now.destroy();
+  });
+});
+
 test('what an earlier release made as the superuser is given to the owner at the next start', async () => {
   const { startCluster, migrate } = await lib();
   await withCluster(async (cluster, folder) => {

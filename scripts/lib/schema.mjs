@@ -79,9 +79,25 @@ async function setRole(q, role, password) {
     [role, password],
   );
   await q.raw(made[0].command);
+  // Whoever has its password may set what every later connection begins with.
+  await q.raw('ALTER ROLE ?? RESET ALL', [role]);
+  const { rows: settled } = await q.raw(
+    `SELECT datname FROM pg_db_role_setting s JOIN pg_database d ON d.oid = s.setdatabase WHERE s.setrole = ?::regrole`,
+    [role],
+  );
+  for (const { datname } of settled) await q.raw('ALTER ROLE ?? IN DATABASE ?? RESET ALL', [role, datname]);
 }
 
-const appendOnly = ['assessments', 'openings', 'audit', 'profiles', 'calibrations'];
+/** What stands there is never changed or deleted; of the second, nothing is deleted but with its job, by the owner. */
+const appendOnly = ['assessments', 'openings', 'audit', 'profiles', 'calibrations', 'run_chunks'];
+const neverDeleted = ['jobs', 'runs', 'checks', 'readings', 'actions', 'injections', 'proofs', 'corrections'];
+/** What the application may call: functions that look after what they do. Triggers are called by their tables. */
+const callable = [
+  'open_partitions()',
+  'drop_samples(timestamptz)',
+  'drop_audit(timestamptz)',
+  'erase_job(integer, text)',
+];
 
 const migrationFolder = join(root, 'web/server/migrations');
 const loadExtensions = ['.cjs'];
@@ -180,7 +196,7 @@ async function grant(db, { username, password }, hasQueue) {
     await db.raw('ALTER DEFAULT PRIVILEGES IN SCHEMA ?? REVOKE EXECUTE ON ROUTINES FROM PUBLIC', [schema]);
     await db.raw('GRANT USAGE ON SCHEMA ?? TO ??', [schema, username]);
     await db.raw('GRANT SELECT, INSERT, UPDATE, DELETE ON ALL TABLES IN SCHEMA ?? TO ??', [schema, username]);
-    await db.raw('GRANT EXECUTE ON ALL ROUTINES IN SCHEMA ?? TO ??', [schema, username]);
+    await db.raw('REVOKE EXECUTE ON ALL ROUTINES IN SCHEMA ?? FROM ??', [schema, username]);
   }
   await db.raw('GRANT USAGE, SELECT ON ALL SEQUENCES IN SCHEMA public TO ??', [username]);
   // What lies in partitions is reached through the whole table, with what holds there.
@@ -190,6 +206,8 @@ async function grant(db, { username, password }, hasQueue) {
   );
   for (const { name } of parts) await db.raw(`REVOKE ALL ON ${name} FROM ??`, [username]);
   for (const table of appendOnly) await db.raw('REVOKE UPDATE, DELETE ON ?? FROM ??', [table, username]);
+  for (const table of neverDeleted) await db.raw('REVOKE DELETE ON ?? FROM ??', [table, username]);
+  for (const signature of callable) await db.raw(`GRANT EXECUTE ON FUNCTION ${signature} TO ??`, [username]);
   for (const table of ['knex_migrations', 'knex_migrations_lock'])
     await db.raw('REVOKE INSERT, UPDATE, DELETE ON ?? FROM ??', [table, username]);
 }

@@ -2,6 +2,9 @@ import { db, transaction } from '../platform/db.ts';
 import { missing } from '../platform/errors.ts';
 import { loadPolicy } from '../shop/policy.ts';
 
+/** PostgreSQL's word for a lock that was not had in time. */
+const lockNotAvailable = '55P03';
+
 interface TrashedJob {
   id: number;
   label: string;
@@ -41,19 +44,34 @@ export async function eraseJob(id: number, why: string): Promise<void> {
 export async function applyRetention(): Promise<{ runs: number; entries: number }> {
   const q = db();
   const { sampleMonths, auditYears } = await loadPolicy(q);
-  await q.raw('SELECT open_partitions()');
+  await givingWay(() => q.raw('SELECT open_partitions()'));
   const dropped = async (what: 'drop_samples' | 'drop_audit', age: number | null, unit: 'months' | 'years') => {
     if (age === null) return 0;
-    const { rows } = await q.raw<{ rows: { n: string }[] }>(
-      `SELECT ${what}(now() - make_interval(${unit} => ?)) AS n`,
-      [age],
+    const { rows } = await givingWay(() =>
+      q.raw<{ rows: { n: string }[] }>(`SELECT ${what}(now() - make_interval(${unit} => ?)) AS n`, [age]),
     );
     return Number(rows[0].n);
   };
-  return {
-    runs: await dropped('drop_samples', sampleMonths, 'months'),
-    entries: await dropped('drop_audit', auditYears, 'years'),
-  };
+  let runs = 0;
+  let more: number;
+  // One partition a call, so that nobody who saves waits for more than one.
+  do runs += more = await dropped('drop_samples', sampleMonths, 'months');
+  while (more > 0);
+  return { runs, entries: await dropped('drop_audit', auditYears, 'years') };
+}
+
+const tries = 20;
+const betweenMs = 500;
+
+/** Does again what the database gave up because somebody held what it needs. */
+async function givingWay<T>(work: () => PromiseLike<T>, left = tries): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if ((error as { code?: string }).code !== lockNotAvailable || left === 0) throw error;
+    await new Promise((resolve) => setTimeout(resolve, betweenMs));
+    return givingWay(work, left - 1);
+  }
 }
 
 /**

@@ -117,7 +117,10 @@ const dropAudit = `CREATE FUNCTION drop_audit(before timestamptz) RETURNS bigint
   END $$`;
 
 const functions = { open_partitions: openPartitions, drop_samples: dropSamples, drop_audit: dropAudit };
+/** For the migration that replaces them, and for the way back from it. */
+exports.functions = functions;
 const argumentsOf = { open_partitions: '', drop_samples: 'timestamptz', drop_audit: 'timestamptz' };
+exports.argumentsOf = argumentsOf;
 
 const schemaOf = async (knex) => (await knex.raw('SELECT current_schema() AS name')).rows[0].name;
 
