@@ -140,7 +140,9 @@ test('no function that the application may call takes anything of the record or 
     for (const label of ['a phone', 'a tablet']) {
       const [{ id }] = (await app('jobs').insert({ label, device_class: 'phone' }).returning('id')) as { id: number }[];
       await app('audit').insert({ job_id: id, what: 'job created' });
-      const [run] = (await app('runs').insert({ job_id: id, ...aRun }).returning('id')) as { id: number }[];
+      const [run] = (await app('runs')
+        .insert({ job_id: id, ...aRun })
+        .returning('id')) as { id: number }[];
       await app('run_chunks').insert({ run_id: run.id, seq: 0, rows: 1, t0: 0, t1: 1, samples: '' });
     }
     // As old as whoever has the password can make them look.
@@ -189,7 +191,8 @@ test('no function that the application may call takes anything of the record or 
           }
     // A run under a number of one's own makes no partitions without end.
     const parts = async () =>
-      (await owner.raw(`SELECT count(*)::int AS n FROM pg_inherits WHERE inhparent = 'run_chunks'::regclass`)).rows[0].n;
+      (await owner.raw(`SELECT count(*)::int AS n FROM pg_inherits WHERE inhparent = 'run_chunks'::regclass`)).rows[0]
+        .n;
     const few = await parts();
     await app('runs').insert({ id: 2_000_000_000, job_id: 1, ...aRun, run_key: 'r2' });
     await app.raw('SELECT open_partitions()');

@@ -150,48 +150,44 @@ describe('saving while old samples are dropped', () => {
       ALTER TABLE jobs ENABLE TRIGGER jobs_closed_since`);
   }
 
-  test(
-    `loses nothing in ${interleavings} interleavings, and nobody but who drops is refused anything`,
-    async () => {
-      let dropped = 0;
-      await fc.assert(
-        fc.asyncProperty(
-          fc.array(fc.nat(4), { minLength: 8, maxLength: 24 }),
-          fc.boolean(),
-          fc.boolean(),
-          async (choices, isSecondKept, isOpened) => {
-            await begin();
-            for (const [k, statements] of [
-              save('a', true),
-              drop,
-              save('b', isSecondKept),
-              isOpened ? open : makeRoom,
-            ].entries())
-              actors[k].give(statements);
-            actors[4].give(isOpened ? drop : []);
-            await play(actors, choices);
-            // Whoever drops or makes room may give way; nobody else is refused anything.
-            const gaveWay = actors.filter((a) => a.problem?.code === '55P03');
-            expect(actors.flatMap((a) => (a.problem && !gaveWay.includes(a) ? [a.problem.message] : []))).toEqual([]);
-            expect(gaveWay).not.toContain(actors[0]);
-            expect(gaveWay).not.toContain(actors[2]);
-            const { rows } = await db().raw<{ rows: { run_key: string; blocks: number; gone: boolean }[] }>(
-              `SELECT run_key, count(c.seq)::int AS blocks, samples_dropped_at IS NOT NULL AS gone
+  test(`loses nothing in ${interleavings} interleavings, and nobody but who drops is refused anything`, async () => {
+    let dropped = 0;
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.nat(4), { minLength: 8, maxLength: 24 }),
+        fc.boolean(),
+        fc.boolean(),
+        async (choices, isSecondKept, isOpened) => {
+          await begin();
+          for (const [k, statements] of [
+            save('a', true),
+            drop,
+            save('b', isSecondKept),
+            isOpened ? open : makeRoom,
+          ].entries())
+            actors[k].give(statements);
+          actors[4].give(isOpened ? drop : []);
+          await play(actors, choices);
+          // Whoever drops or makes room may give way; nobody else is refused anything.
+          const gaveWay = actors.filter((a) => a.problem?.code === '55P03');
+          expect(actors.flatMap((a) => (a.problem && !gaveWay.includes(a) ? [a.problem.message] : []))).toEqual([]);
+          expect(gaveWay).not.toContain(actors[0]);
+          expect(gaveWay).not.toContain(actors[2]);
+          const { rows } = await db().raw<{ rows: { run_key: string; blocks: number; gone: boolean }[] }>(
+            `SELECT run_key, count(c.seq)::int AS blocks, samples_dropped_at IS NOT NULL AS gone
                FROM runs LEFT JOIN run_chunks c ON c.run_id = runs.id GROUP BY 1, 3 ORDER BY 1`,
-            );
-            const of = new Map(rows.map((r) => [r.run_key, r]));
-            expect(of.get('a')).toEqual({ run_key: 'a', blocks: 2, gone: false });
-            expect(of.get('b')).toEqual(isSecondKept ? { run_key: 'b', blocks: 2, gone: false } : undefined);
-            // What is said to be gone is gone, and nothing else is.
-            for (const key of ['o1', 'o2']) expect(of.get(key)!.blocks).toBe(of.get(key)!.gone ? 0 : 4);
-            if (of.get('o1')!.gone) dropped++;
-          },
-        ),
-        { numRuns: interleavings, endOnFailure: true },
-      );
-      // It is not for want of dropping.
-      expect(dropped).toBeGreaterThan(interleavings / 20);
-    },
-    900_000,
-  );
+          );
+          const of = new Map(rows.map((r) => [r.run_key, r]));
+          expect(of.get('a')).toEqual({ run_key: 'a', blocks: 2, gone: false });
+          expect(of.get('b')).toEqual(isSecondKept ? { run_key: 'b', blocks: 2, gone: false } : undefined);
+          // What is said to be gone is gone, and nothing else is.
+          for (const key of ['o1', 'o2']) expect(of.get(key)!.blocks).toBe(of.get(key)!.gone ? 0 : 4);
+          if (of.get('o1')!.gone) dropped++;
+        },
+      ),
+      { numRuns: interleavings, endOnFailure: true },
+    );
+    // It is not for want of dropping.
+    expect(dropped).toBeGreaterThan(interleavings / 20);
+  }, 900_000);
 });

@@ -42,7 +42,10 @@ const openPartitions = partitions.functions.open_partitions
     'SELECT coalesce(max(id), 0) INTO newest FROM runs;',
     `SELECT coalesce(max(id), 0) INTO newest FROM runs WHERE id <= (SELECT last_value FROM runs_id_seq);`,
   )
-  .replace('LOOP\n      name :=', 'LOOP\n      LOCK TABLE runs IN SHARE ROW EXCLUSIVE MODE;\n      LOCK TABLE run_chunks IN ACCESS EXCLUSIVE MODE;\n      name :=')
+  .replace(
+    'LOOP\n      name :=',
+    'LOOP\n      LOCK TABLE runs IN SHARE ROW EXCLUSIVE MODE;\n      LOCK TABLE run_chunks IN ACCESS EXCLUSIVE MODE;\n      name :=',
+  )
   .replace(
     "EXECUTE format('CREATE TABLE %I (LIKE audit",
     "LOCK TABLE jobs, people IN SHARE ROW EXCLUSIVE MODE;\n      LOCK TABLE audit IN ACCESS EXCLUSIVE MODE;\n      EXECUTE format('CREATE TABLE %I (LIKE audit",
