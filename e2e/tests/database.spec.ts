@@ -105,7 +105,7 @@ test('whoever has the password of the application changes no line of the record,
   });
 });
 
-const aRun = {
+const aRun: Record<string, string> = {
   ...{ run_key: 'r1', feed: 'battery', quantity: 'current', file_name: 'start.csv', engine: 'x' },
   ...{ instrument: '{}', setup: '{}', markers: '[]', summary: '{}', shape: '{}', preview: '{}' },
 };

@@ -10,7 +10,8 @@ const patienceMs = 10_000;
 
 /** Runs the recorder of a bench until the process is asked to end; outputs are off and recordings on disk then. */
 export async function runAgent(options: AgentOptions): Promise<void> {
-  const agent = new Agent({ ...options, guard: new Guard(join(__dirname, '../watchdog/main.js')) });
+  const guard = new Guard(join(__dirname, '../watchdog/main.js'), join(options.folder, 'watchdog.ndjson'));
+  const agent = new Agent({ ...options, guard });
   const ended = new Promise<void>((resolve) => {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => resolve());
   });

@@ -137,6 +137,76 @@ async function watchdogOf(pid: number): Promise<number[]> {
   return [pid, ...children.trim().split(' ').map(Number)];
 }
 
+describe('what the watchdog did', () => {
+  const trail = async (after: number) =>
+    (await use.schema.db('audit').where('id', '>', after).orderBy('id')) as {
+      what: string;
+      job_id: number | null;
+      person_id: number | null;
+      detail: { why?: string };
+      created_at: Date;
+    }[];
+  const lastId = async (): Promise<number> => (await use.schema.db('audit').max<{ n: number }[]>('id as n'))[0].n ?? 0;
+  const [killed, hung] = [(pid: number) => process.kill(pid, 'SIGKILL'), (pid: number) => process.kill(pid, 'SIGSTOP')];
+
+  test.each([
+    ['a recorder that was killed', killed, 'the recorder stopped'],
+    ['a recorder that hung', hung, 'the recorder does not answer'],
+  ])(
+    'for %s is in the record of the next one, once, with its time; the recording says why it ended',
+    async (_, end, why) => {
+      const parts = await bench();
+      const first = await ownProcess(parts);
+      const before = await lastId();
+      const [{ id: person }] = (await use.schema
+        .db('people')
+        .insert({ name: `Ottilie ${why}`, role: 'technician' })
+        .returning('id')) as { id: number }[];
+      const id = await first.record('supply');
+      await switchOn(first, parts, { jobId: use.jobId, person });
+      await until(async () => (await samplesOf(id)).length > 20, 'samples');
+      const ended = once(first.child, 'exit');
+      end(first.child.pid ?? 0);
+      await off(parts);
+      const at = Date.now();
+      await ended;
+      await passed(1.5);
+      const second = await ownProcess(parts, { folder: first.folder });
+      const told = await until(async () => {
+        const rows = (await trail(before)).filter((row) => row.what === 'the supply: output off');
+        return rows.length > 0 && rows;
+      }, 'it is told');
+      expect(told).toMatchObject([
+        { job_id: use.jobId, person_id: person, detail: { why: `${why}; the watchdog switched the output off` } },
+      ]);
+      expect(Math.abs(Number(told[0].created_at) - at)).toBeLessThan(1200);
+      expect(await rowOf(id)).toMatchObject({
+        state: 'interrupted',
+        problem: `${why}; the watchdog switched the output off`,
+      });
+      // Whoever starts after that has nothing left to tell.
+      second.child.kill('SIGTERM');
+      await once(second.child, 'exit');
+      await ownProcess(parts, { folder: first.folder });
+      expect((await trail(before)).filter((row) => row.what === 'the supply: output off')).toHaveLength(1);
+    },
+  );
+
+  test('is told though the next recorder was there before it was done', async () => {
+    const { writeDeed, deedOf } = await import('../watchdog/deeds.ts');
+    const parts = await bench();
+    const r = await ownProcess(parts);
+    const before = await lastId();
+    const of = { jobId: use.jobId, person: null, recording: null };
+    const { appendFileSync } = await import('node:fs');
+    const file = `${r.folder}/watchdog.ndjson`;
+    appendFileSync(file, '{"event": {"key": "cut sh\n');
+    const watched = { spec: { ...parts.specs[0] }, of } as unknown as Parameters<typeof deedOf>[0];
+    writeDeed(file, deedOf(watched, 'the recorder stopped', false, new Date()));
+    await until(async () => (await trail(before)).some((row) => row.what === 'the supply: output may be on'), 'told');
+  });
+});
+
 describe('a database that is away', () => {
   test('disarms what is not on, leaves on what is watched, and costs no sample though the recorder dies meanwhile', async () => {
     const parts = await bench();

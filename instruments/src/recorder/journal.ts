@@ -31,7 +31,11 @@ export class Journal {
   }
 
   note(what: string, jobId: number | null, person: number | null, detail: object): void {
-    const event = { key: randomUUID(), jobId, person, what, detail, at: this.wall().toISOString() };
+    this.take({ key: randomUUID(), jobId, person, what, detail, at: this.wall().toISOString() });
+  }
+
+  /** Takes an event that happened while nobody could note it. */
+  take(event: BenchEvent): void {
     this.inTurn(async () => {
       this.waiting.push(event);
       if (this.waiting.length - this.onDisk > maxHeld) this.waiting.splice(this.onDisk, 1);

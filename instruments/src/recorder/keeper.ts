@@ -53,6 +53,9 @@ export class KeeperRefusal extends Error {
 /** PostgreSQL's classes of errors that the row itself causes: asking again would give the same. */
 const ofTheRow = /^(22|23)/;
 
+/** Of a recording whose recorder died, where nobody knows more. */
+export const brokeOff = 'the recorder stopped before this recording ended';
+
 /** Keeps recordings in the database. */
 export class DatabaseKeeper implements Keeper {
   /** @param benchId of the bench that records; null for the recorder beside the database */
@@ -146,7 +149,7 @@ export async function markInterruptedOf(db: Knex, benchId: number | null, live: 
     .where({ state: 'recording' })
     .where((q) => (benchId === null ? q.whereNull('bench_id') : q.where({ bench_id: benchId })))
     .whereNotIn('id', live as number[])
-    .update({ state: 'interrupted', ended_at: db.fn.now() })
+    .update({ state: 'interrupted', ended_at: db.fn.now(), problem: db.raw('coalesce(problem, ?)', [brokeOff]) })
     .returning('id')) as { id: number }[];
   return rows.map((r) => r.id);
 }

@@ -15,14 +15,15 @@ function setting(name: string): string {
 
 const log = pino({ name: 'recorder' });
 const main = async (): Promise<void> => {
+  const folder = setting('UMBRAL_RECORDER_FOLDER');
   const simulated = process.env.UMBRAL_SIMULATED;
   const recorder = new Recorder({
     record: setting('DATABASE_URL'),
     token: setting('UMBRAL_RECORDER_TOKEN'),
     port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),
     dialectFolder: setting('UMBRAL_DIALECTS'),
-    folder: setting('UMBRAL_RECORDER_FOLDER'),
-    guard: new Guard(join(__dirname, '../watchdog/main.js')),
+    folder,
+    guard: new Guard(join(__dirname, '../watchdog/main.js'), join(folder, 'watchdog.ndjson')),
     simulated: simulated ? (JSON.parse(simulated) as SimulatedPorts) : null,
   });
   let isStopping = false;

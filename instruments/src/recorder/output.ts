@@ -60,11 +60,13 @@ export class Output {
   }
 
   /** What it takes to switch it off, where it may be on. */
-  get watched(): WatchedSupply | null {
+  get watched(): (Omit<WatchedSupply, 'of'> & { of: ArmedFor }) | null {
     if (this.on !== true && !this.lostWhileOn) return null;
     // Only its page can reach it, and has been given what switches it off.
     if (this.spec().transport.kind === 'browser') return null;
-    return { spec: this.spec(), dialect: this.supply.dialect, networks: this.context.networks };
+    const { jobId, person } = this.armed ?? this.lastFor;
+    const of = { jobId, person };
+    return { spec: this.spec(), dialect: this.supply.dialect, networks: this.context.networks, of };
   }
 
   /**

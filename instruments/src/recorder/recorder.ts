@@ -10,6 +10,8 @@ import { DatabaseBackend, type Backend, type Link } from './backend.ts';
 import { ControlServer } from './control.ts';
 import type { LinkState } from './database-link.ts';
 import { DiskWatch } from './disk.ts';
+import { KeeperRefusal } from './keeper.ts';
+import { tellDeeds } from '../watchdog/deeds.ts';
 import { Journal } from './journal.ts';
 import { Finder } from './finder.ts';
 import { handOverSpool } from './recording.ts';
@@ -44,6 +46,7 @@ export class Recorder {
   private settings: BenchSettings = { instruments: [], dialects: [], problems: [] };
   private roster: Pick<Roster, 'dialects' | 'networks'> = { dialects: new Map(), networks: [] };
   private reloading: Promise<unknown> = Promise.resolve();
+  private telling: Promise<void> = Promise.resolve();
   private lock: Lock | null = null;
   private refused: string[] = [];
   private waiting = 0;
@@ -150,10 +153,31 @@ export class Recorder {
       this.interrupted = await this.backend.endLeft(this.live());
       this.hasMarked = true;
     }
+    await this.tellDeeds();
     await this.reload();
     // In turn with what is noted from now on; whether the link is open is asked when it is its turn.
     setImmediate(() => void this.journal.handOver());
     this.control.changed();
+  }
+
+  /** What the watchdog did while no recorder ran, or does still, goes into the record with its time. */
+  private tellDeeds(): Promise<void> {
+    const { guard } = this.options;
+    if (!guard || this.link.state !== 'ours') return Promise.resolve();
+    const turn = this.telling.then(() =>
+      tellDeeds(guard.deeds, async ({ event, recording, problem }) => {
+        this.journal.take(event);
+        if (recording !== null)
+          await this.backend.keeper
+            .end(recording, 'interrupted', new Date(event.at), problem)
+            .catch((error: unknown) => {
+              if (!(error instanceof KeeperRefusal)) throw error;
+            });
+        await this.journal.settled();
+      }),
+    );
+    this.telling = turn.catch(() => undefined);
+    return this.telling;
   }
 
   private lost(state: LinkState): void {
@@ -165,6 +189,7 @@ export class Recorder {
 
   /** Nobody watched while the computer slept: off. What is recorded says how long it heard nothing. */
   private watchSleep(): void {
+    void this.tellDeeds();
     const seconds = Math.round(this.slept());
     if (seconds === 0) return;
     const why = `this computer was asleep for ${seconds} s`;

@@ -3,7 +3,7 @@ import type { Marker } from '@umbral/core';
 import type { LiveSample } from '../instrument/index.ts';
 import { packSamples } from '../store/samples.ts';
 import type { Gap, Spool, SpoolEntry } from '../store/spool.ts';
-import { KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
+import { brokeOff, KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
 
 interface RecordingOptions {
   /** How often what has come is written, milliseconds: a crash loses no more than this. */
@@ -268,7 +268,7 @@ export async function handOverSpool(
         await giveEntry(keeper, id, entry);
         hasEnd ||= entry.kind === 'ended';
       }
-      if (!hasEnd) await keeper.end(id, 'interrupted', wall(), null);
+      if (!hasEnd) await keeper.end(id, 'interrupted', wall(), brokeOff);
       await spool.remove(name);
       given.push(id);
     } catch (error) {

@@ -152,7 +152,8 @@ export class Station {
 
   /** What it takes to switch this supply's output off, where it may be on. */
   get watched(): WatchedSupply | null {
-    return this.output?.watched ?? null;
+    const watched = this.output?.watched;
+    return watched ? { ...watched, of: { ...watched.of, recording: this.recording.id } } : null;
   }
 
   /** Nothing was heard for a while that the recorder's own clock does not know of; into the recording under way. */
@@ -202,7 +203,9 @@ export class Station {
   async record(of: RecordingOf): Promise<number> {
     const refusal = this.recording.id === null ? this.context.refusal() : null;
     if (refusal !== null) throw new Refusal(refusal);
-    return this.recording.begin(of, this.spec, this.made.resolution);
+    const id = await this.recording.begin(of, this.spec, this.made.resolution);
+    this.context.mayBeOn();
+    return id;
   }
 
   /** The recording under way; null where there is none. */
@@ -216,8 +219,8 @@ export class Station {
   }
 
   /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
-  stopRecording(giveUp?: AbortSignal): Promise<number | null> {
-    return this.recording.stop(giveUp);
+  async stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+    return this.recording.stop(giveUp).finally(() => this.context.mayBeOn());
   }
 
   /** @throws {Refusal} where nothing is recorded */

@@ -9,6 +9,8 @@ export interface WatchedSupply {
   spec: InstrumentSpec;
   dialect: AskedDialect;
   networks: readonly string[];
+  /** Whose it is: for the record, should the watchdog have to switch it off. */
+  of: { jobId: number | null; person: number | null; recording: number | null };
 }
 
 /** What the recorder tells its watchdog, one line of JSON each. */
@@ -27,8 +29,14 @@ export class Guard {
   private unanswered = 0;
   private hasAnswered = false;
 
-  /** @param program the watchdog's compiled entry */
-  constructor(private readonly program: string) {
+  /**
+   * @param program the watchdog's compiled entry
+   * @param deeds file in which it leaves what it did for the next recorder
+   */
+  constructor(
+    private readonly program: string,
+    readonly deeds: string,
+  ) {
     this.begin();
     this.timer = setInterval(() => this.beat(), policy.beatMs);
   }
@@ -71,7 +79,7 @@ export class Guard {
       // A group of its own: what ends the recorder's group leaves it alone.
       detached: true,
       stdio: ['pipe', 'pipe', 'inherit'],
-      env: { ...process.env, UMBRAL_WATCHED_PID: String(process.pid) },
+      env: { ...process.env, UMBRAL_WATCHED_PID: String(process.pid), UMBRAL_WATCHDOG_DEEDS: this.deeds },
     });
     child.unref();
     child.stdin.on('error', () => undefined);

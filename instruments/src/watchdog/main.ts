@@ -1,5 +1,6 @@
 import { createInterface } from 'node:readline';
 import pino from 'pino';
+import { deedOf, writeDeed } from './deeds.ts';
 import type { GuardLine, WatchedSupply } from './guard.ts';
 import policy from './policy.json';
 import { switchOff } from './switch-off.ts';
@@ -10,6 +11,7 @@ import { switchOff } from './switch-off.ts';
  */
 const log = pino({ name: 'watchdog' }, pino.destination(2));
 const recorder = Number(process.env.UMBRAL_WATCHED_PID);
+const deeds = process.env.UMBRAL_WATCHDOG_DEEDS ?? '';
 const now = (): number => performance.now();
 
 let supplies: WatchedSupply[] = [];
@@ -26,16 +28,27 @@ function isThere(pid: number): boolean {
   }
 }
 
-async function offUntilItSaysSo(supply: WatchedSupply, end: number): Promise<void> {
+/** Left on disk for the recorder that starts next; a disk that refuses it keeps nobody from switching off. */
+function leave(supply: WatchedSupply, why: string, isOff: boolean): void {
+  try {
+    writeDeed(deeds, deedOf(supply, why, isOff, new Date()));
+  } catch (error) {
+    log.error({ problem: String(error) }, 'what was done could not be written');
+  }
+}
+
+async function offUntilItSaysSo(supply: WatchedSupply, why: string, end: number): Promise<void> {
   while (now() < end) {
     try {
       await switchOff(supply, policy.answerMs);
+      leave(supply, why, true);
       return log.warn({ supply: supply.spec.name }, 'switched off after the recorder stopped');
     } catch (error) {
       log.error({ supply: supply.spec.name, problem: String(error) }, 'the output may still be on; trying again');
       await new Promise((resolve) => setTimeout(resolve, policy.tryEveryMs));
     }
   }
+  leave(supply, why, false);
 }
 
 /** @param isHung the recorder is still there: its pipe is open, so its number is its own and nobody else's */
@@ -45,7 +58,7 @@ async function act(why: string, isHung: boolean): Promise<void> {
   if (supplies.length > 0) {
     log.warn({ why, supplies: supplies.map((s) => s.spec.name) }, 'switching off');
     if (isHung && recorder > 1 && isThere(recorder)) process.kill(recorder, 'SIGKILL');
-    await Promise.all(supplies.map((s) => offUntilItSaysSo(s, now() + policy.giveUpMs)));
+    await Promise.all(supplies.map((s) => offUntilItSaysSo(s, why, now() + policy.giveUpMs)));
   }
   process.exit(0);
 }

@@ -84,7 +84,7 @@ export async function loadLiveView(jobId: number): Promise<LiveView> {
     cameras: await loadCameras(),
     left: left.map((r) => ({
       id: r.id,
-      says: `${r.state === 'interrupted' ? 'broke off' : 'ended'}, ${r.instrument_key}, ${r.started_at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
+      says: `${r.state === 'interrupted' ? `broke off${r.problem ? ` (${r.problem})` : ''}` : 'ended'}, ${r.instrument_key}, ${r.started_at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
     })),
   };
 }

@@ -44,6 +44,12 @@ function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Ru
   };
 }
 
+/** What is said of a run whose recording broke off. */
+const brokeOff = (why: string | null): string =>
+  why === null
+    ? 'The recording was interrupted. What was saved is here.'
+    : `The recording was interrupted: ${why}. What was saved is here.`;
+
 async function describe(q: Queries, row: RecordingRow, run: Run, device: Device) {
   const { samples, summary } = await loadSamples(q, row.id, run.instrument, 'recording');
   if (samples.t.length < 2) return null;
@@ -76,7 +82,7 @@ export async function saveRecording(
     for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
     await store.finish();
     const gaps = row.gaps.map((g) => `No readings from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`);
-    const broke = row.state === 'interrupted' ? ['The recording was interrupted. What was saved is here.'] : [];
+    const broke = row.state === 'interrupted' ? [brokeOff(row.problem)] : [];
     await writeDescription(q, runId, {
       ...described,
       startedAt: row.started_at.toISOString(),

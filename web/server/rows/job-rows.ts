@@ -48,6 +48,8 @@ export interface JobRow {
   outcome_fix: string;
   outcome_extra: Extra | null;
   closed_at: Date | null;
+  /** Since when it is closed, by the database's own clock. */
+  closed_since: Date | null;
   extra: { case?: Extra; device?: Extra };
   is_sample: boolean;
   deleted_at: Date | null;

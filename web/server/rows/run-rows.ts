@@ -47,6 +47,8 @@ export interface RunRow {
   created_at: Date;
   /** When its samples went, by the shop's rule; its picture, figures and shape stay. */
   samples_dropped_at: Date | null;
+  /** Since when it is kept here, by the database's own clock. */
+  kept_since: Date;
   contract: Contract | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
