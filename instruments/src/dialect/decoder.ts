@@ -14,6 +14,8 @@ export interface MeterValues {
 /** Takes what arrives from a meter apart, in whatever pieces it arrives. */
 export interface Decoder {
   push(piece: Uint8Array): void;
+  /** Something was left out here: the next piece does not follow on the last. */
+  skip(): void;
   /** Lines or frames that were no measurement, and beginnings of frames that were not whole. */
   readonly wrong: number;
 }
@@ -39,6 +41,7 @@ export function decoderFor(
     const cutter = new LineCutter(onLine);
     return {
       push: (piece) => cutter.push(textOf(piece)),
+      skip: () => cutter.skip(),
       get wrong() {
         return refused + cutter.dropped;
       },
@@ -48,6 +51,7 @@ export function decoderFor(
     const cutter = new FrameCutter(framing, onFrame);
     return {
       push: (piece) => cutter.push(piece),
+      skip: () => cutter.skip(),
       get wrong() {
         return refused + cutter.broken;
       },

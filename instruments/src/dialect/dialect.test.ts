@@ -72,7 +72,10 @@ describe('the commands of another make', () => {
     [{ setVolts: 'VOLT 5' }, 'setVolts needs {value} where the number goes'],
     [{ askOutput: { ask: 'OUTP?', pattern: '(' } }, 'askOutput.pattern is no pattern'],
     [{ measureBoth: { ask: 'M?', pattern: '(?<volts>1)' } }, 'measureBoth.pattern has no group named "amps"'],
-    [{ askVolts: { ask: 'V?', pattern: '(?<value>1+)+' } }, 'askVolts.pattern has a repetition inside a repetition'],
+    [
+      { askVolts: { ask: 'V?', pattern: '(?=a)(?<value>1+)' } },
+      'askVolts.pattern is no pattern: invalid or unsupported Perl syntax',
+    ],
     [{ answer: { ends: 'silence' } }, 'answer.ms is a required field'],
     [{ terminator: 'x' }, 'terminator must be ""'],
     [{ numbers: { volts: { scale: 0 } } }, 'numbers.volts.scale must not be 0'],
@@ -147,8 +150,11 @@ describe('meter lines', () => {
   test.each([
     [{ kind: 'delimited', delimiter: null }, 'delimiter is missing'],
     [{ kind: 'pattern', pattern: null }, 'pattern is missing'],
-    [{ kind: 'pattern', pattern: '(' }, 'Unterminated group'],
-    [{ kind: 'pattern', pattern: '(?<v>a+)+(?<i>b)' }, 'a repetition inside a repetition'],
+    [{ kind: 'pattern', pattern: '(' }, 'pattern is no pattern: missing closing )'],
+    [
+      { kind: 'pattern', pattern: '(?<v>a)(?<i>b)(?:\\1{1,9}){1,9}' },
+      'references to groups cannot be matched in bounded time',
+    ],
     [{ kind: 'pattern', pattern: '(?<v>1)', columns: { volts: 'v', amps: 'i', seconds: null } }, 'no group named "i"'],
     [{ columns: { volts: -1, amps: 2, seconds: null } }, 'columns.volts must be a name or the number of a column,'],
     [{ scale: { volts: 0, amps: 1, seconds: 1 } }, 'scale.volts must be a positive number'],

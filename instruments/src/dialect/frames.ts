@@ -273,6 +273,12 @@ export class FrameCutter {
     this.only = dialect.only && bytesOfHex(dialect.only.bytes);
   }
 
+  /** Something was left out here: what was kept does not go on. */
+  skip(): void {
+    this.skipped += this.kept.length;
+    this.kept = new Uint8Array(0);
+  }
+
   push(piece: Uint8Array): void {
     const bytes = new Uint8Array(this.kept.length + piece.length);
     bytes.set(this.kept);

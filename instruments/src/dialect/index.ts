@@ -6,4 +6,5 @@ export * from './frames.ts';
 export * from './readings.ts';
 export { numberTypeNames, numberTypes, type ByteOrder, type NumberType } from './numbers.ts';
 export { bytesOfHex, hexOf } from './schema.ts';
+export { patternOf, type Pattern } from './pattern.ts';
 export { decoderFor, type Decoder, type MeterValues } from './decoder.ts';

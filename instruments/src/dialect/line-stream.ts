@@ -1,7 +1,7 @@
 import * as yup from 'yup';
 import usual from './data/lines-usual.json';
 import { dialectId, optional, readWith, step, words } from './schema.ts';
-import { patternProblem } from './scpi.ts';
+import { patternOf, patternProblem } from './pattern.ts';
 
 /**
  * How a meter writes its lines, `umbral-lines/1`: values with a delimiter, JSON objects, or a pattern with named groups.
@@ -127,9 +127,9 @@ function splitterOf(dialect: LineDialect): (line: string) => Find | null {
     };
   }
   if (dialect.kind === 'pattern') {
-    const pattern = new RegExp(dialect.pattern ?? '');
+    const pattern = patternOf(dialect.pattern ?? '');
     return (line) => {
-      const groups = pattern.exec(line)?.groups;
+      const groups = pattern.exec(line);
       return groups ? (place) => groups[place] : null;
     };
   }

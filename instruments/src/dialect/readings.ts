@@ -12,7 +12,7 @@ import {
   type Framing,
 } from './frames.ts';
 import { numberTypes } from './numbers.ts';
-import { patternProblem } from './scpi.ts';
+import { patternOf, patternProblem } from './pattern.ts';
 import { dialectId, factor, optional, readWith, whole, words } from './schema.ts';
 
 export const readingModes = ['voltage', 'resistance', 'diode', 'continuity'] as const;
@@ -198,9 +198,9 @@ function framedProblems({ frame, value, mode, range, modes, negative, overload }
  * @returns null for a line that is no reading, or of something else than volts and ohm
  */
 export function readingReader(dialect: TextReadings): (line: string) => MeterReading | null {
-  const pattern = new RegExp(dialect.pattern);
+  const pattern = patternOf(dialect.pattern);
   return (line) => {
-    const groups = pattern.exec(line)?.groups;
+    const groups = pattern.exec(line);
     if (!groups) return null;
     const { value = '', unit = '', mode: word = unit } = groups;
     const mode = ownOf(dialect.modes, word);

@@ -2,6 +2,7 @@ import * as yup from 'yup';
 import guarded from './data/scpi-guarded.json';
 import plain from './data/ascii-plain.json';
 import usual from './data/scpi-usual.json';
+import { patternProblem } from './pattern.ts';
 import { dialectId, factor, optional, readWith, step, whole, words } from './schema.ts';
 
 /** A command, or several that are sent one after the other. */
@@ -196,23 +197,6 @@ export function readScpiDialect(value: unknown): ScpiDialect {
   check('mode.ask', read.mode?.ask ?? null, ['value']);
   if (wrong.length > 0) throw new RangeError(`commands: ${wrong.join('; ')}`);
   return read;
-}
-
-/**
- * What is wrong with a pattern that a file gives; null for nothing.
- *
- * @param groups names of the groups that it needs
- */
-export function patternProblem(pattern: string, groups: readonly string[]): string | null {
-  // Repeats of repeats take for ever on an answer made to hurt; an instrument's answers do not need them.
-  if (/[+*}]\s*\)[+*{]/.test(pattern)) return 'has a repetition inside a repetition';
-  try {
-    new RegExp(pattern);
-  } catch (error) {
-    return `is no pattern: ${error instanceof Error ? error.message : String(error)}`;
-  }
-  const missing = groups.find((name) => !pattern.includes(`(?<${name}>`));
-  return missing === undefined ? null : `has no group named "${missing}"`;
 }
 
 /** The commands that most supplies with SCPI understand (SCPI-99, IEEE 488.2). */

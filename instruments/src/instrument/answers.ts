@@ -4,6 +4,8 @@ import { LineCutter, textOf } from '../transport/index.ts';
 /** Cuts what arrives into answers. */
 interface AnswerCutter {
   push(piece: Uint8Array): void;
+  /** Something was left out here: what was kept is no beginning of an answer. */
+  skip(): void;
   stop(): void;
 }
 
@@ -11,7 +13,7 @@ interface AnswerCutter {
 export function answerCutter(ends: ScpiDialect['answer'], onAnswer: (answer: string) => void): AnswerCutter {
   if (ends.ends === 'line') {
     const cutter = new LineCutter(onAnswer);
-    return { push: (piece) => cutter.push(textOf(piece)), stop: () => undefined };
+    return { push: (piece) => cutter.push(textOf(piece)), skip: () => cutter.skip(), stop: () => undefined };
   }
   let kept = '';
   let timer: NodeJS.Timeout | undefined;
@@ -38,6 +40,7 @@ export function answerCutter(ends: ScpiDialect['answer'], onAnswer: (answer: str
       kept = (kept + textOf(piece)).slice(-mostCharacters);
       pushed();
     },
+    skip: () => (kept = ''),
     stop: () => clearTimeout(timer),
   };
 }

@@ -103,6 +103,10 @@ export class MeterSource implements Source {
             unread = piece.slice(0, shownBytes);
             decoder.push(piece);
           },
+          left: () => {
+            decoder.skip();
+            this.reporter.flooded(now());
+          },
           closed: (reason) => {
             timers.forEach((timer) => clearInterval(timer));
             this.connection = null;

@@ -70,6 +70,10 @@ export class ScpiLine {
     const cutter = answerCutter(this.dialect.answer, (answer) => isCurrent && this.answered(answer));
     this.connection = await this.transport.connect({
       data: (piece) => isCurrent && cutter.push(piece),
+      left: () => {
+        cutter.skip();
+        this.inDoubt = true;
+      },
       closed: (reason) => {
         cutter.stop();
         if (isCurrent) this.closed(reason);

@@ -1,9 +1,11 @@
 import {
+  patternOf,
   readNumber,
   readScpiError,
   readSwitch,
   type Command,
   type NumberForm,
+  type Pattern,
   type Query,
   type ScpiDialect,
   type SelfLimit,
@@ -202,9 +204,17 @@ export class ScpiSupply implements Supply {
   }
 }
 
+const patterns = new WeakMap<object, Pattern>();
+
+function patternIn(query: Exclude<Query, string>): Pattern {
+  const known = patterns.get(query) ?? patternOf(query.pattern);
+  patterns.set(query, known);
+  return known;
+}
+
 /** The part of an answer that a question means; null where it has none. */
 function partOf(answer: string, query: Query, group: string): string | null {
-  return typeof query === 'string' ? answer : (new RegExp(query.pattern).exec(answer)?.groups?.[group] ?? null);
+  return typeof query === 'string' ? answer : (patternIn(query).exec(answer)?.[group] ?? null);
 }
 
 /** A number of steps as volts or amperes. */

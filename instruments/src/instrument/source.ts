@@ -57,12 +57,19 @@ export class Pause {
 const gapFactor = 5;
 const gapLeastS = 0.5;
 
+const tooMuch = 'it sends more than can be read; a part of it was left out';
+/** After the last time that something was left out, seconds. */
+const floodedS = 2;
+const floodSaidEveryS = 1;
+
 /** What every source reports in the same way: how it is, its samples in order, and the gaps between them. */
 export class SampleReporter {
   private health: Health | null = null;
   private why = '';
   private lastAt: number | null = null;
   private spacing = 0;
+  private floodedUntil = -Infinity;
+  private floodSaidAt = -Infinity;
 
   constructor(private readonly events: SourceEvents) {}
 
@@ -71,6 +78,20 @@ export class SampleReporter {
     if (health === this.health && (!newReasons || why === this.why)) return;
     [this.health, this.why] = [health, why];
     this.events.health(health, why);
+  }
+
+  /**
+   * More was sent than there was time for; said until it has been well for a while, and told as a gap now and then.
+   *
+   * @param now on our clock
+   */
+  flooded(now: number): void {
+    if (now - this.floodSaidAt >= floodSaidEveryS) {
+      this.events.gap(now, now, tooMuch);
+      this.floodSaidAt = now;
+    }
+    this.floodedUntil = now + floodedS;
+    this.say('troubled', tooMuch, true);
   }
 
   /** @param sample left out where it is not after the last */
@@ -87,7 +108,7 @@ export class SampleReporter {
       else this.spacing = this.spacing === 0 ? space : 0.9 * this.spacing + 0.1 * space;
     }
     this.lastAt = sample.t;
-    this.say('measuring', '');
+    if (sample.t > this.floodedUntil) this.say('measuring', '');
     this.events.sample(sample);
   }
 }

@@ -1,6 +1,8 @@
 import { join } from 'node:path';
 import pino from 'pino';
 import { Guard } from '../watchdog/guard.ts';
+import { HangWatch } from './hang-watch.ts';
+import { hungFile } from './left-out.ts';
 import { Recorder } from './recorder.ts';
 import type { SimulatedPorts } from './roster.ts';
 
@@ -17,7 +19,9 @@ const log = pino({ name: 'recorder' });
 const main = async (): Promise<void> => {
   const folder = setting('UMBRAL_RECORDER_FOLDER');
   const simulated = process.env.UMBRAL_SIMULATED;
+  const hang = new HangWatch(join(__dirname, 'hang-worker.js'), hungFile(folder));
   const recorder = new Recorder({
+    during: hang.during,
     record: setting('DATABASE_URL'),
     token: setting('UMBRAL_RECORDER_TOKEN'),
     port: Number(process.env.UMBRAL_RECORDER_PORT ?? 0),

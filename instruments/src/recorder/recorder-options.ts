@@ -17,6 +17,8 @@ export interface RecorderOptions extends Partial<RosterSources> {
   folder: string;
   /** Who switches off when this process dies; null where nobody does, for tests of the rest. */
   guard?: Guard | null;
+  /** Wraps work on what an instrument sent ({@link HangWatch.during}). */
+  during?: StationContext['during'];
   /** In the place of the clock of this computer. */
   clock?: Pick<StationContext, 'now' | 'wall'>;
   /** In the place of those by which it is known that the computer slept. */

@@ -14,6 +14,7 @@ import { KeeperRefusal } from './keeper.ts';
 import { tellDeeds } from '../watchdog/deeds.ts';
 import { Journal } from './journal.ts';
 import { Finder } from './finder.ts';
+import { LeftOut } from './left-out.ts';
 import { handOverSpool } from './recording.ts';
 import policy from './policy.json';
 import { rosterOf, type KeptBench, type Roster } from './roster.ts';
@@ -38,6 +39,7 @@ export class Recorder {
   private readonly journal: Journal;
   private readonly link: Link;
   private readonly disk: DiskWatch;
+  private leftOut!: LeftOut;
   private readonly placed = new Map<string, Placed>();
   private readonly stations = new Map<string, Station>();
   /** What can be asked of this recorder, and what it tells. */
@@ -87,6 +89,7 @@ export class Recorder {
       const who = this.lock.holder ? `, process ${this.lock.holder.pid}` : '';
       throw new Error(`another recorder already uses ${this.options.folder}${who}`);
     }
+    this.leftOut = new LeftOut(this.options.folder);
     await this.place(await this.lastKnown());
     this.disk.start();
     await this.link.start();
@@ -275,6 +278,11 @@ export class Recorder {
       return;
     }
     if (was) await this.take(spec.key);
+    const leftOut = this.leftOut.why(spec.key, name, made);
+    if (leftOut !== null) {
+      problems.push(leftOut);
+      return;
+    }
     try {
       const station = new Station(spec, { ...this.context(), dialects: roster.dialects, networks });
       this.placed.set(spec.key, { station, made });
@@ -293,6 +301,7 @@ export class Recorder {
       ...this.clock,
       changed: this.control.changed,
       refusal: () => this.refusal(),
+      during: this.options.during,
       mayBeOn: () => this.options.guard?.watch(this.watched()),
       note: (what, detail, { jobId, person }) => this.journal.note(what, jobId, person, detail),
       leftOnDisk: () => this.waiting++,

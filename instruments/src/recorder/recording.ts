@@ -21,6 +21,8 @@ const usualEveryMs = 500;
 const usualMostHeld = 4_000_000;
 const retryMs = 500;
 const rowsInBlock = 20_000;
+const mostGaps = 1000;
+const sameGapS = 2.5;
 /** Entries that are kept in memory for handing over; those before them are read from disk again. */
 const maxInMemory = 2000;
 /** A keeper that takes longer than this counts as away; what it may still do is repeated without harm. */
@@ -105,8 +107,16 @@ export class Recording {
   /** @param from on the recorder's clock */
   gap(from: number, to: number, why: string): void {
     if (to < this.beganAt) return;
-    this.gaps.push({ t0: Math.max(0, from - this.beganAt), t1: to - this.beganAt, why });
+    const last = this.gaps.at(-1);
     this.notesChanged = true;
+    // The same instant after instant is one gap; one that has a length stands by itself, since something was read between them.
+    if (last?.why === why && from === to && from - this.beganAt - last.t1 < sameGapS) {
+      last.t1 = to - this.beganAt;
+      return;
+    }
+    // One that falters all day long: what is noted of it does not grow for ever.
+    if (last && this.gaps.length >= mostGaps) [last.t1, last.why] = [to - this.beganAt, 'it faltered many times'];
+    else this.gaps.push({ t0: Math.max(0, from - this.beganAt), t1: to - this.beganAt, why });
   }
 
   private say(problem: string | null): void {

@@ -9,7 +9,7 @@ import {
   type Supply,
   type SupplyMeasurement,
 } from '../instrument/index.ts';
-import { PagePort } from '../transport/index.ts';
+import { PagePort, type Transport } from '../transport/index.ts';
 import { transportOf } from '../transport/of-spec.ts';
 import { unitOf, type InstrumentSpec } from './spec.ts';
 import type { StationContext, StationState } from './station-state.ts';
@@ -33,14 +33,21 @@ export interface MadeSource {
 export function sourceOf(
   spec: InstrumentSpec,
   events: SourceEvents,
-  { dialects, networks, now, factor }: Pick<StationContext, 'dialects' | 'networks' | 'now' | 'factor'>,
+  {
+    dialects,
+    networks,
+    now,
+    factor,
+    during,
+  }: Pick<StationContext, 'dialects' | 'networks' | 'now' | 'factor' | 'during'>,
 ): MadeSource {
   if (spec.transport.kind === 'camera') {
     const seen = new SeenSource(events, { now, factor });
     return { source: seen, supply: null, seen, page: null, resolution: { ...usualSteps } };
   }
   const page = spec.transport.kind === 'browser' ? new PagePort() : null;
-  const transport = page ?? transportOf(spec, networks);
+  const reached = page ?? transportOf(spec, networks);
+  const transport = during ? named(reached, (work) => during(spec.key, work)) : reached;
   const dialect = dialects.get(spec.dialect);
   if (!dialect) throw new RangeError(`${spec.name}: there is no dialect called "${spec.dialect}"`);
   if (kindOf(dialect) !== spec.kind)
@@ -55,6 +62,14 @@ export function sourceOf(
   if (page && supply) page.lastWords = supply.offBytes();
   return withPage(page, { source, supply, resolution });
 }
+
+/** What an instrument sends is read under its name. */
+const named = (transport: Transport, during: (work: () => void) => void): Transport => ({
+  where: transport.where,
+  isSerial: transport.isSerial,
+  line: transport.line,
+  connect: (events) => transport.connect({ ...events, data: (piece, ageS) => during(() => events.data(piece, ageS)) }),
+});
 
 /** A page that comes is connected to at once. */
 function withPage(page: PagePort | null, made: Omit<MadeSource, 'page' | 'seen'>): MadeSource {

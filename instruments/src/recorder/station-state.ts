@@ -88,6 +88,8 @@ export interface StationContext {
   factor: number;
   wall: () => Date;
   dialects: ReadonlyMap<string, Dialect>;
+  /** Wraps work on what an instrument sent, so that a hang is known by its name. */
+  during?: <T>(key: string, work: () => T) => T;
   /** Something changed that others should see. */
   changed: () => void;
 }

@@ -28,25 +28,27 @@ export function useRecorders() {
 
   const ownFolder = (): string => temporaryFolder(closing);
   type Parts = Partial<Pick<Bench, 'specs'>>;
-  async function recorder(parts: Parts, databaseUrl = schema.url, more: Partial<RecorderOptions> = {}) {
+  async function recorder(parts: Parts, databaseUrl = schema.url, more: Partial<RecorderOptions> = {}, waits = true) {
     const own = { record: databaseUrl, token, port: 0, instruments: parts.specs, folder: ownFolder() };
     const made = new Recorder({ ...own, ...more });
     const port = await made.start();
     closing.push(() => made.stop(AbortSignal.timeout(5000)));
     const speak = recorderClient(port, () => jobId);
-    await speak.measuring();
+    if (waits) await speak.measuring();
     return { ...speak, port, recorder: made };
   }
+  /** The same without waiting for all of its instruments. */
+  const recorderOf = (parts: Parts, more: Partial<RecorderOptions>) => recorder(parts, schema.url, more, false);
 
   const bench = (fault?: string, speaks?: BenchSpeaks) => simulatedBench(closing, fault, speaks);
   const client = (port: number) => recorderClient(port, () => jobId);
   /** @param given the folder of an earlier one, for its successor */
-  async function ownProcess(parts: Bench, given: { folder?: string; databaseUrl?: string } = {}) {
-    const { folder = ownFolder(), databaseUrl = schema.url } = given;
+  async function ownProcess(parts: Bench, given: { folder?: string; databaseUrl?: string; waits?: boolean } = {}) {
+    const { folder = ownFolder(), databaseUrl = schema.url, waits = true } = given;
     await describeInstruments(schema, closing, parts.specs);
     const { child, port } = await recorderProcess(closing, databaseUrl, folder);
     const speak = client(port);
-    await speak.measuring();
+    if (waits) await speak.measuring();
     return { ...speak, child, folder };
   }
 
@@ -56,6 +58,7 @@ export function useRecorders() {
   return {
     bench,
     recorder,
+    recorderOf,
     ownProcess,
     ownFolder,
     samplesOf,
@@ -89,7 +92,7 @@ async function describeInstruments(schema: TestSchema, closing: Closing, specs: 
 /** A folder that goes after everything that uses it has been closed. */
 function temporaryFolder(closing: Closing): string {
   const folder = mkdtempSync(join(tmpdir(), 'umbral-recorder-'));
-  closing.unshift(() => rmSync(folder, { recursive: true, force: true }));
+  closing.unshift(() => rmSync(folder, { recursive: true, force: true, maxRetries: 20, retryDelay: 100 }));
   return folder;
 }
 

@@ -13,6 +13,12 @@ export class LineCutter {
 
   constructor(private readonly onLine: (line: string) => void) {}
 
+  /** Something was left out here: what comes up to the next end of a line is no whole line. */
+  skip(): void {
+    this.rest = '';
+    this.dropping = true;
+  }
+
   push(piece: string): void {
     const parts = (this.rest + piece).split(/[\r\n]+/);
     this.rest = parts.pop() ?? '';

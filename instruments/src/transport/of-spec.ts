@@ -1,4 +1,5 @@
 import type { InstrumentSpec } from '../recorder/spec.ts';
+import { bounded } from './bounded.ts';
 import { serialTransport } from './serial.ts';
 import { tcpTransport } from './tcp.ts';
 import type { Transport } from './transport.ts';
@@ -14,7 +15,9 @@ export function transportOf(
   if (transport.kind === 'camera') throw new RangeError(`${name}: a camera has no address`);
   if (transport.kind === 'browser') throw new RangeError(`${name}: only a page can reach it`);
   if (transport.kind === 'simulated') throw new RangeError(`${name}: there is no simulated bench`);
-  return transport.kind === 'tcp'
-    ? tcpTransport(transport.host, transport.port, networks)
-    : serialTransport(transport.path, transport.baudRate);
+  return bounded(
+    transport.kind === 'tcp'
+      ? tcpTransport(transport.host, transport.port, networks)
+      : serialTransport(transport.path, transport.baudRate),
+  );
 }

@@ -1,3 +1,4 @@
+import { boundedEvents } from './bounded.ts';
 import { ConnectionProblem, bytesOf, type Connection, type ConnectionEvents, type Transport } from './transport.ts';
 
 /** What a page passed on: how long ago it arrived there, seconds, and its bytes. */
@@ -35,7 +36,7 @@ export class PagePort implements Transport {
 
   connect(events: ConnectionEvents): Promise<Connection> {
     if (this.by === null) return Promise.reject(new ConnectionProblem(words.nobody));
-    this.events = events;
+    this.events = boundedEvents(events);
     this.outgoing = [];
     return Promise.resolve({
       send: (data) => {

@@ -15,6 +15,8 @@ export interface ConnectionEvents {
    * @param ageS how long ago, seconds, where it was passed on; left out for now
    */
   data(piece: Uint8Array, ageS?: number): void;
+  /** So many bytes arrived that nobody had time for: what comes next does not follow on what came before. */
+  left?(bytes: number): void;
   /** @param reason in words; null where it was closed from here */
   closed(reason: string | null): void;
 }
@@ -34,7 +36,7 @@ export interface Transport {
 /** Events of a connection of which every line is told by itself, one character a byte. */
 export function lineEvents(line: (line: string) => void, closed: ConnectionEvents['closed']): ConnectionEvents {
   const cutter = new LineCutter(line);
-  return { data: (piece) => cutter.push(textOf(piece)), closed };
+  return { data: (piece) => cutter.push(textOf(piece)), left: () => cutter.skip(), closed };
 }
 
 /** The characters of bytes, one each (Latin-1). */
