@@ -24,6 +24,7 @@ const { values } = parseArgs({
     dev: { type: 'boolean', default: false },
     port: { type: 'string' },
     data: { type: 'string' },
+    'pages-only': { type: 'boolean', default: false },
   },
 });
 const isDemo = values.demo || values.dev;
@@ -80,16 +81,46 @@ async function startDatabase(folder, status, stops) {
 }
 
 async function startBench(status, stops) {
-  if (!isDemo) return null;
+  if (!isDemo || values['pages-only']) return null;
   const bench = await startSimulatedBench(status.of('simulated bench'));
   stops.push(() => bench.stop());
   return bench;
 }
 
+/** In the place of a recorder: the pages say where the instruments are. */
+const pagesOnly = { env: { UMBRAL_PAGES_ONLY: 'yes' }, restart: () => undefined };
+
+/** Who commands the instruments of a database holds this lock of it (instruments/src/recorder/database-link.ts). */
+const recorderLock = 471_400_001;
+
+/** Whether a recorder that somebody else started commands the instruments of this database already. */
+async function isRecorderElsewhere(databaseUrl) {
+  const { default: knex } = await import('knex');
+  const db = knex({ client: 'pg', connection: databaseUrl, pool: { min: 0, max: 1 } });
+  try {
+    const { rows } = await db.raw(
+      `SELECT 1 FROM pg_locks WHERE locktype = 'advisory' AND granted AND classid = 0 AND objid = ?
+         AND database = (SELECT oid FROM pg_database WHERE datname = current_database())`,
+      [recorderLock],
+    );
+    return rows.length > 0;
+  } finally {
+    await db.destroy();
+  }
+}
+
+/** The recorder; none where only pages are wanted, or where another start has one already. */
 async function startInstruments({ folder, databaseUrl, bench, status, stops }) {
+  if (values['pages-only']) return pagesOnly;
+  // One of our own folder that an earlier start left behind is ended and followed instead.
+  const isOurs = (await holderOf('recorder', join(folder, 'recorder'))) !== null;
+  if (!isOurs && (await isRecorderElsewhere(databaseUrl))) {
+    say('The instruments of this database are controlled by another start of Umbral. This one shows the pages only.');
+    return pagesOnly;
+  }
   const recorder = await startRecorder({ folder, databaseUrl, bench, changed: status.of('recorder') });
   stops.push(() => recorder.stop());
-  if (values.dev) stops.push(watchSources(() => Promise.all([bench.restart(), recorder.restart()])));
+  if (values.dev) stops.push(watchSources(() => Promise.all([bench?.restart(), recorder.restart()])));
   return recorder;
 }
 

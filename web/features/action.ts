@@ -1,5 +1,7 @@
 import { revalidatePath } from 'next/cache';
 import { headers } from 'next/headers';
+import { readInput } from '@umbral/core';
+import type { ValidateOptions } from 'yup';
 import type { Result } from '@/server/platform/errors';
 import { once, requestHeader } from '@/server/platform/once';
 import { resultFor, type Needs } from '@/server/people/access';
@@ -30,21 +32,21 @@ export async function changed<T>(needs: Needs, work: () => Promise<T>): Promise<
 
 /** What reads an input: a schema of Yup, which says in words what is wrong. */
 interface Schema<Input> {
-  validateSync(raw: unknown, options: { abortEarly: boolean }): Input;
+  validateSync(raw: unknown, options: ValidateOptions): Input;
 }
 
 /**
  * A server action: work that changes the record, for whoever may, with an input that is checked first.
  *
- * @returns what the page calls; all that is wrong with its input is said at once
+ * @returns what the page calls; what is wrong with its input is said at once ({@link readInput})
  */
 export const action =
   <Input, T>(needs: Needs, schema: Schema<Input>, work: (input: Input) => T | Promise<T>) =>
   (raw: unknown): Promise<Result<T>> =>
-    changed(needs, async () => work(schema.validateSync(raw, { abortEarly: false })));
+    changed(needs, async () => work(readInput(schema, raw)));
 
 /** The same for what only reads. */
 export const question =
   <Input, T>(needs: Needs, schema: Schema<Input>, work: (input: Input) => T | Promise<T>) =>
   (raw: unknown): Promise<Result<T>> =>
-    resultFor(needs, () => work(schema.validateSync(raw, { abortEarly: false })));
+    resultFor(needs, () => work(readInput(schema, raw)));

@@ -1,4 +1,5 @@
 import * as yup from 'yup';
+import { readInput } from './bounds.ts';
 import { absurdAbove, type Kind } from '../quantity/index.ts';
 
 /** Messages say what was expected; the path is added by whoever reports them. */
@@ -49,11 +50,13 @@ export const needed = (values: readonly string[]) =>
   oneOf(values).test('needed', `is missing; expected one of ${values.join(', ')}`, (x) => x != null);
 export const gain = () =>
   number().test('not-0', 'must not be 0; expected the gain of the instrument, near 1', (x) => x !== 0);
-export const list = <T extends yup.ISchema<unknown>>(of: T) =>
+/** @param most entries that it may hold: more than any bench makes */
+export const list = <T extends yup.ISchema<unknown>>(of: T, most = 1000) =>
   yup
     .array()
     .typeError(expected.array)
     .of(of as never)
+    .max(most, `too many entries; expected at most ${most.toLocaleString('en')}`)
     .nullable();
 
 /**
@@ -66,20 +69,23 @@ export function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
 }
 
 const maxSaid = 100;
+/** Values of a file in which everything that is wrong is said: files are read on threads of their own. */
+const mostOfFile = 40_000;
 
 /** Whether a value is as a schema wants it; says everything that is not, with its path, up to a hundred findings. */
 export function schemaHolds(
-  schema: { validateSync(value: unknown, options: { abortEarly: boolean; strict: boolean }): unknown },
+  schema: Parameters<typeof readInput>[0],
   raw: unknown,
   error: (place: string, message: string) => void,
 ): boolean {
   try {
-    schema.validateSync(raw, { abortEarly: false, strict: true });
+    readInput(schema, raw, { strict: true, few: mostOfFile });
     return true;
   } catch (problem) {
     if (!(problem instanceof yup.ValidationError)) throw problem;
     const inner = problem.inner.length > 0 ? problem.inner : [problem];
-    for (const each of inner.slice(0, maxSaid)) error(each.path ?? '', each.message);
+    for (const each of inner.slice(0, maxSaid))
+      error(each.path ?? '', each.message.replace(`${each.path}: too many`, 'too many'));
     return false;
   }
 }

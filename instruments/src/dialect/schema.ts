@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import * as yup from 'yup';
 
 /** A short text that a file must give. */
@@ -48,7 +49,7 @@ export const hexOf = (bytes: Iterable<number>): string =>
  */
 export function readWith<T>(schema: yup.Schema<unknown>, value: unknown, what: string): T {
   try {
-    return schema.cast(schema.validateSync(value, { abortEarly: false })) as T;
+    return schema.cast(readInput(schema, value)) as T;
   } catch (error) {
     if (error instanceof yup.ValidationError) throw new RangeError(`${what}: ${error.errors.join('; ')}`);
     throw error;

@@ -45,6 +45,11 @@ export class SeenSource implements Source {
     return Promise.resolve();
   }
 
+  /** The window that read it last. */
+  get window(): string | null {
+    return this.by;
+  }
+
   /**
    * Takes what a page read.
    *

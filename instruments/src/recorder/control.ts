@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import * as yup from 'yup';
-import { markerEvents, type MarkerEvent } from '@umbral/core';
+import { markerEvents, readInput, type MarkerEvent } from '@umbral/core';
 import { answerJson, holdsToken, listenForJson, Refusal } from '../http.ts';
 import { bytesOfHex, frameField, hexOf } from '../dialect/index.ts';
 import type { SeenReadings } from '../instrument/index.ts';
@@ -17,6 +17,8 @@ const by = yup.string().strict().min(8).max(80).required();
 const key = yup.string().strict().max(80);
 /** Who is signed in, and whose device is on the leads. */
 const person = yup.number().strict().integer().positive().nullable().default(null);
+/** Their name, for a recording that somebody else began. */
+const who = yup.string().strict().max(120).default('');
 const jobId = yup.number().strict().integer().positive().nullable().default(null);
 /** What stands on a display; null where it is doubtful. */
 const value = () => yup.number().strict().min(-policy.seenMost).max(policy.seenMost).nullable().defined();
@@ -58,7 +60,7 @@ const schemas = {
     stopAfterS: yup.number().strict().positive().max(86_400).nullable().default(null),
     person,
   }),
-  stop: yup.object(named),
+  stop: yup.object({ ...named, person, who }),
   average: yup.object({ ...named, seconds: yup.number().strict().min(0.1).max(10).required() }),
   seen: yup.object({
     ...named,
@@ -69,6 +71,8 @@ const schemas = {
       .max(policy.seenAtOnce)
       .required(),
     steps: yup.object({ volts: step(), amps: step() }).required(),
+    person,
+    who,
     why: yup.string().strict().max(200).default(''),
   }),
   page: yup.object({
@@ -81,6 +85,8 @@ const schemas = {
       .max(policy.piecesAtOnce)
       .default([]),
     why: yup.string().strict().max(200).default(''),
+    person,
+    who,
   }),
   find: yup.object({ place: place() }),
   try: yup.object({ place: place(), dialect: yup.string().strict().max(120).required() }),
@@ -114,6 +120,8 @@ const schemas = {
     note: yup.string().strict().max(300).default(''),
     /** How long ago it was, where it is told late; seconds. */
     agoS: yup.number().strict().min(0).max(600).default(0),
+    person,
+    who,
   }),
 };
 
@@ -238,13 +246,29 @@ export class ControlServer {
     return found;
   }
 
+  private async stopped({ instrument, ...given }: yup.InferType<typeof schemas.stop>): Promise<unknown> {
+    const station = this.station(instrument);
+    station.stoppedBy(given);
+    return { recording: await station.stopRecording() };
+  }
+
   /** What a page passes on of an instrument that is plugged into it, and what it is to send there. */
-  private async passed({ instrument, by, does, pieces, why }: yup.InferType<typeof schemas.page>): Promise<unknown> {
-    const { page, spec } = this.station(instrument);
+  private async passed({
+    instrument,
+    by,
+    does,
+    pieces,
+    why,
+    ...given
+  }: yup.InferType<typeof schemas.page>): Promise<unknown> {
+    const station = this.station(instrument);
+    const { page, spec } = station;
     const foreign = (): Refusal =>
       new Refusal(`Another window is connected to ${spec.name}. Disconnect it there first.`);
     if (does === 'open') {
+      const before = page.window;
       if (!page.attach(by)) throw foreign();
+      if (before !== null && before !== by) station.continuedBy(given);
       return { lastWords: page.lastWords.map(hexOf) };
     }
     if (does === 'close') {
@@ -267,7 +291,7 @@ export class ControlServer {
   }
 
   private async act(name: keyof typeof schemas, body: unknown): Promise<unknown> {
-    const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => schema.validateSync(body);
+    const valid = <T extends yup.AnyObject>(schema: yup.ObjectSchema<T>) => readInput(schema, body);
     switch (name) {
       case 'arm': {
         const { instrument, volts, limitA, bounds, jobId, person } = valid(schemas.arm);
@@ -289,14 +313,14 @@ export class ControlServer {
         return { recording: await this.station(instrument).record(of) };
       }
       case 'stop':
-        return { recording: await this.station(valid(schemas.stop).instrument).stopRecording() };
+        return this.stopped(valid(schemas.stop));
       case 'average': {
         const { instrument, seconds } = valid(schemas.average);
         return this.station(instrument).average(seconds);
       }
       case 'seen': {
-        const { instrument, steps, ...readings } = valid(schemas.seen);
-        this.station(instrument).take(readings as SeenReadings, steps);
+        const { instrument, steps, person: by, who: name, ...readings } = valid(schemas.seen);
+        this.station(instrument).take(readings as SeenReadings, steps, { person: by, who: name });
         return {};
       }
       case 'page':
@@ -322,8 +346,8 @@ export class ControlServer {
       case 'spoken':
         return { text: this.bench.finder.textOf(valid(schemas.spoken).id) };
       case 'mark': {
-        const { instrument, event, note, agoS } = valid(schemas.mark);
-        this.station(instrument).mark(event as MarkerEvent, note, agoS);
+        const { instrument, event, note, agoS, ...given } = valid(schemas.mark);
+        this.station(instrument).mark(event as MarkerEvent, note, agoS, given);
         return {};
       }
     }

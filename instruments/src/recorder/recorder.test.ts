@@ -6,6 +6,7 @@ import { CuttableWay } from '../testing/proxy.ts';
 import { recorderClient } from '../testing/recorder-client.ts';
 import { now, token, until, useRecorders } from '../testing/recorders.ts';
 import { Spool } from '../store/spool.ts';
+import { noCalibration } from './spec.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
 import policy from './policy.json';
 
@@ -561,4 +562,84 @@ describe('a display that a camera reads', () => {
     expect(answers.map((a) => a.status)).toEqual([409, 409, 409, 409]);
     expect(answers[0].value.problem).toContain('is not read by a camera');
   });
+});
+
+describe('a recording that somebody else has a hand in', () => {
+  const named = async (name: string): Promise<number> => {
+    const [{ id }] = (await use.schema.db('people').insert({ name, role: 'technician' }).returning('id')) as {
+      id: number;
+    }[];
+    return id;
+  };
+  const gapsOf = async (id: number) => ((await use.rowOf(id))?.gaps as { t0: number; t1: number; why: string }[]) ?? [];
+
+  test('names whoever marks and stops it; whoever began it is not named again', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const [began, other] = [await named('Ottilie Fenn'), await named('Bram Hollis')];
+    const { value } = await r.call('/record', {
+      ...{ instrument: 'meter', jobId: use.jobId, feed: 'usb-c', setup: {}, person: began },
+    });
+    const id = value.recording as number;
+    await until(async () => ((await r.state('meter')).recording?.rows ?? 0) > 20, 'samples');
+    await r.call('/mark', { instrument: 'meter', event: 'prompt', person: began, who: 'Ottilie Fenn' });
+    await r.call('/mark', { instrument: 'meter', event: 'note', note: 'x', person: other, who: 'Bram Hollis' });
+    await r.call('/stop', { instrument: 'meter', person: other, who: 'Bram Hollis' });
+    expect((await gapsOf(id)).map((g) => g.why)).toEqual(['marked by Bram Hollis', 'stopped by Bram Hollis']);
+    const told = await until(async () => {
+      const rows = (await use.schema.db('audit').where({ person_id: other }).orderBy('id')) as { what: string }[];
+      return rows.length >= 2 && rows;
+    }, 'it is in the trail');
+    expect(told.map((row) => row.what)).toEqual([
+      'the meter: recording marked by another',
+      'the meter: recording stopped by another',
+    ]);
+  });
+
+  test('says where another window goes on with it, after a gap, and who sits there', async () => {
+    const folder = use.ownFolder();
+    const spec = {
+      ...{
+        key: 'plugged',
+        name: 'the plugged meter',
+        kind: 'meter' as const,
+        dialect: 'lines-usual',
+        simulated: false,
+      },
+      transport: { kind: 'browser' as const, way: 'serial' as const, baudRate: 115_200 },
+      calibration: noCalibration,
+    };
+    const r = await use.recorderOf({ specs: [spec as never] }, { folder });
+    const [began, other] = [await named('Ottilie F.'), await named('Bram H.')];
+    const page = (by: string, more: object) => r.call('/page', { instrument: 'plugged', by, ...more });
+    const line = (t: number, amps: string) => [
+      0,
+      Buffer.from(`${t.toFixed(3)};5.000;${amps}\n`)
+        .toString('hex')
+        .replace(/(..)(?!$)/g, '$1 '),
+    ];
+    const feed = async (by: string, from: number, amps: string) => {
+      for (let k = 0; k < 10; k++) {
+        const { status, value } = await page(by, { does: 'pass', pieces: [line(from + k / 10, amps)] });
+        if (status !== 200) throw new Error(JSON.stringify(value));
+        await r.call('/state');
+      }
+    };
+    await page('window-of-one', { does: 'open', person: began, who: 'Ottilie F.' });
+    await until(async () => (await r.state('plugged')).health !== 'lost', 'it is reached');
+    const { value } = await r.call('/record', {
+      ...{ instrument: 'plugged', jobId: use.jobId, feed: 'usb-c', setup: {}, person: began },
+    });
+    const id = value.recording as number;
+    await feed('window-of-one', 1, '0.500');
+    await until(
+      async () => (await page('window-of-two', { does: 'open', person: other, who: 'Bram H.' })).status === 200,
+      'the first window is gone',
+    );
+    await until(async () => (await r.state('plugged')).health !== 'lost', 'it is reached again');
+    await feed('window-of-two', 1, '9.000');
+    await r.call('/stop', { instrument: 'plugged', person: began, who: 'Ottilie F.' });
+    const gaps = await gapsOf(id);
+    expect(gaps.map((g) => g.why)).toContain('what follows was read in another window, by Bram H.');
+  }, 60_000);
 });

@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import * as yup from 'yup';
 import { instrumentKinds, type InstrumentKind } from '../dialect/dialects.ts';
 
@@ -105,7 +106,7 @@ const specSchema = yup
  */
 export function readInstrument(value: unknown): InstrumentSpec {
   try {
-    const read = specSchema.validateSync(value, { abortEarly: false });
+    const read = readInput(specSchema, value);
     return specSchema.cast(read) as InstrumentSpec;
   } catch (error) {
     if (error instanceof yup.ValidationError) throw new RangeError(error.errors.join('; '));

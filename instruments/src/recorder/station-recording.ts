@@ -40,6 +40,15 @@ export class StationRecording {
     return this.current?.live.id ?? null;
   }
 
+  /** Who began the one under way, and for which job. */
+  get by(): number | null {
+    return this.current?.of.person ?? null;
+  }
+
+  get jobId(): number | null {
+    return this.current?.of.jobId ?? null;
+  }
+
   get state(): StationState['recording'] {
     const { current } = this;
     return (

@@ -20,6 +20,14 @@ import {
   type WentOn,
 } from './station-state.ts';
 
+/** Who does something with an instrument: number and name; nobody where nobody is signed in. */
+interface Given {
+  person: number | null;
+  who: string;
+}
+
+const nobody: Given = { person: null, who: '' };
+
 /** One instrument with what is done with it: measuring, its output, its recording. */
 export class Station {
   private readonly made: MadeSource;
@@ -182,9 +190,11 @@ export class Station {
    *
    * @throws {Refusal} where no camera watches this instrument, or another window does
    */
-  take(readings: SeenReadings, steps: { volts: number | null; amps: number | null }): void {
+  take(readings: SeenReadings, steps: { volts: number | null; amps: number | null }, given: Given = nobody): void {
+    const before = this.made.seen?.window ?? null;
     if (!this.made.seen) throw new Refusal(`${this.spec.name} is not read by a camera.`);
     if (!this.made.seen.take(readings)) throw new Refusal('Another window reads this display. Close that one first.');
+    if (before !== null && before !== readings.by) this.continuedBy(given);
     if (steps.volts !== null) this.made.resolution.resolutionV = steps.volts;
     if (steps.amps !== null) this.made.resolution.resolutionA = steps.amps;
   }
@@ -224,9 +234,37 @@ export class Station {
   }
 
   /** @throws {Refusal} where nothing is recorded */
-  mark(event: MarkerEvent, note: string, agoS = 0): void {
+  mark(event: MarkerEvent, note: string, agoS = 0, given: Given = nobody): void {
     if (this.recording.id === null) throw new Refusal(`${this.spec.name} is not recording.`);
+    this.byAnother(given, 'marked');
     this.recording.mark(event, note, agoS, true);
+  }
+
+  /** What comes from here on is read by another window: said in the recording, whoever sits there. */
+  continuedBy({ person, who }: Given): void {
+    if (this.recording.id === null) return;
+    const name = person !== null && person !== this.recording.by ? who || 'somebody else' : '';
+    this.remark(`what follows was read in another window${name && `, by ${name}`}`, 'continued', person);
+  }
+
+  /** Somebody ends the recording. */
+  stoppedBy(given: Given): void {
+    this.byAnother(given, 'stopped');
+  }
+
+  /** In a recording stands who else had a hand in it than whoever began it. */
+  private byAnother({ person, who }: Given, did: string): void {
+    const { id, by } = this.recording;
+    if (id === null || person === null || by === null || person === by) return;
+    this.remark(`${did} by ${who || 'somebody else'}`, did, person);
+  }
+
+  private remark(says: string, did: string, person: number | null): void {
+    const now = this.context.now();
+    this.recording.gap(now, now, says);
+    const { key, name } = this.spec;
+    const detail = { instrument: key, recording: this.recording.id };
+    this.context.note(`${name}: recording ${did} by another`, detail, { jobId: this.recording.jobId, person });
   }
 
   private theOutput(): Output {

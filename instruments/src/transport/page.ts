@@ -24,6 +24,7 @@ export class PagePort implements Transport {
   readonly where = 'the page';
   readonly isSerial = true;
   private by: string | null = null;
+  private lastBy: string | null = null;
   private events: ConnectionEvents | null = null;
   private outgoing: Uint8Array[] = [];
   private wake: (() => void) | null = null;
@@ -47,10 +48,16 @@ export class PagePort implements Transport {
     });
   }
 
+  /** The window that passed on last. */
+  get window(): string | null {
+    return this.lastBy;
+  }
+
   /** @returns false where another window has it */
   attach(by: string): boolean {
     if (this.by !== null && this.by !== by) return false;
     this.by = by;
+    this.lastBy = by;
     this.heardAt = performance.now();
     this.timer ??= setInterval(() => this.watch(), watchEveryMs).unref();
     this.attached();

@@ -1,6 +1,7 @@
 import { shippedProfiles } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { takeBoard, type BoardFile } from '../../server/boards/board-file.ts';
+import { takeBoard } from '../../server/boards/board-file.ts';
+import type { BoardFile } from '../../server/boards/board-format.ts';
 import { setRevision } from '../../server/boards/boards.ts';
 import { createJob } from '../../server/jobs/job-edits.ts';
 import { db, transaction } from '../../server/platform/db.ts';

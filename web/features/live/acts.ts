@@ -6,6 +6,7 @@ import {
   type Feed,
   type PatternId,
   type PredictedStretch,
+  readInput,
 } from '@umbral/core';
 import * as yup from 'yup';
 import { db } from '@/server/platform/db';
@@ -49,7 +50,7 @@ const unitInput = yup.object({ jobId: id });
 const recordingInput = yup.object({ recording: id, setup: runSetupInput.nullable().default(null) });
 
 async function arm(body: unknown): Promise<unknown> {
-  const input = armInput.validateSync(body, { abortEarly: false });
+  const input = readInput(armInput, body);
   const volts = quantityOrNull(input.setup.setV, 'voltage', 'Set voltage');
   const limitA = quantityOrNull(input.setup.limitA, 'current', 'Limit');
   if (volts === null || limitA === null)
@@ -62,7 +63,7 @@ async function arm(body: unknown): Promise<unknown> {
 
 /** Arms a supply for no job, as for calibrating: the bounds of the device on its leads hold, or of the bench alone. */
 async function armAlone(body: unknown): Promise<unknown> {
-  const input = loneArmInput.validateSync(body, { abortEarly: false });
+  const input = readInput(loneArmInput, body);
   const volts = quantityOrNull(input.setV, 'voltage', 'Set voltage');
   const limitA = quantityOrNull(input.limitA, 'current', 'Limit');
   const { instrument } = input;
@@ -72,8 +73,11 @@ async function armAlone(body: unknown): Promise<unknown> {
 
 const me = (): number | null => actor()?.person.id ?? null;
 
+/** With who does it, for a recording that somebody else began. */
+const byMe = (body: unknown): object => ({ ...(body as object), person: me(), who: actor()?.person.name ?? '' });
+
 async function record(body: unknown): Promise<unknown> {
-  const input = recordInput.validateSync(body, { abortEarly: false });
+  const input = readInput(recordInput, body);
   const content = await loadContent(db(), input.jobId);
   const { setup, instrument: settings } = setupOf(input.setup);
   return ask('recorder', '/record', {
@@ -90,7 +94,7 @@ async function record(body: unknown): Promise<unknown> {
 
 /** Lays the person's own practice unit on the simulated bench, as it is after the changes made so far. */
 async function layUnit(body: unknown): Promise<unknown> {
-  const { jobId } = unitInput.validateSync(body);
+  const { jobId } = readInput(unitInput, body);
   const { unit, content } = await unitAtWork(db(), jobId, (actor() as NonNullable<ReturnType<typeof actor>>).person);
   const { faults } = stateAfter(unit.device, unit.faults, content.actions.map(actionOf));
   return ask('operator', '/lay-unit', { device: unit.device, faults, seed: unit.seed });
@@ -120,23 +124,23 @@ function forming(call: CallSoFar | null): FormingCall {
 const acts: Record<string, (body: unknown) => Promise<unknown>> = {
   arm,
   'arm-alone': armAlone,
-  leads: (body) => onLeads(leadsInput.validateSync(body).instrument),
-  'free-leads': (body) => freeLeads(leadsInput.validateSync(body).instrument),
-  'arm-plan': (body) => armPlan(armPlanInput.validateSync(body, { abortEarly: false })),
+  leads: (body) => onLeads(readInput(leadsInput, body).instrument),
+  'free-leads': (body) => freeLeads(readInput(leadsInput, body).instrument),
+  'arm-plan': (body) => armPlan(readInput(armPlanInput, body)),
   average: (body) => ask('recorder', '/average', body),
   record,
   output: (body) => ask('recorder', '/output', body),
   alive: (body) => sayAlive(body),
-  seen: (body) => ask('recorder', '/seen', body),
-  page: (body) => ask('recorder', '/page', body),
-  mark: (body) => ask('recorder', '/mark', body),
-  stop: (body) => ask('recorder', '/stop', body),
+  seen: (body) => ask('recorder', '/seen', byMe(body)),
+  page: (body) => ask('recorder', '/page', byMe(body)),
+  mark: (body) => ask('recorder', '/mark', byMe(body)),
+  stop: (body) => ask('recorder', '/stop', byMe(body)),
   call: async (body) => {
-    const { recording, setup } = recordingInput.validateSync(body);
+    const { recording, setup } = readInput(recordingInput, body);
     return forming(await callOfRecording(recording, await saidOf(recording, setup)));
   },
   keep: async (body) => {
-    const { recording, setup } = recordingInput.validateSync(body);
+    const { recording, setup } = readInput(recordingInput, body);
     return saveRecording(recording, await saidOf(recording, setup));
   },
   operate: (body) => ask('operator', '/act', body),

@@ -66,21 +66,6 @@ export function Controls({
   );
 }
 
-/** Contact with a supply was lost while its output was on: nothing here can switch it off, so somebody has to. */
-export function OutputUnknown({ states }: { states: readonly StationState[] }) {
-  return states
-    .filter((s) => s.outputUnknown)
-    .map((s) => (
-      <div key={s.key} role="alert" className="rounded-xl bg-decide px-4 py-3 text-xl font-bold text-paper">
-        Switch off {s.name} at the supply itself.
-        <span className="block text-base font-medium">
-          Contact was lost while its output was on. It may still be on. Umbral cannot switch it off until contact is
-          back.
-        </span>
-      </div>
-    ));
-}
-
 /** What an output gives, for as long as it is on: in sight however far the page is scrolled, with the way to switch it off. */
 export function OutputOn({ says, onOff }: { says: string; onOff: () => void }) {
   return (

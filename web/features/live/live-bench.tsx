@@ -11,7 +11,7 @@ import { CameraPanel } from '@/features/camera/camera-panel';
 import { armChecks } from './arm-checks';
 import { ArmDialog } from './arm-dialog';
 import { Forming, useForming } from './forming';
-import { Controls, NotYetRuns, OutputBanner, OutputUnknown } from './controls';
+import { Controls, NotYetRuns, OutputBanner } from './controls';
 import { BenchOperator } from './bench-operator';
 import { InstrumentList } from './instrument-list';
 import { Isolate } from './isolate';
@@ -114,7 +114,6 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
       <div className="grid min-w-0 content-start gap-3">
         <RecorderNotes health={health} />
         {!isHeard && <Hazard>The recorder does not answer and is restarting. Outputs switch off automatically.</Hazard>}
-        <OutputUnknown states={states} />
         <OutputBanner station={station} onOff={() => void off()} />
         {seen && (
           <CameraPanel

@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { checkInjection, type InjectionPlan } from '@umbral/core/injection';
 import { formatCurrent, formatPower, formatStatedCurrent, formatVoltage, parseQuantity } from '@umbral/core/words';
 import { selfWatch } from '@/features/live/arm-checks';
-import { OutputOn, OutputUnknown } from '@/features/live/controls';
+import { OutputOn } from '@/features/live/controls';
 import { useOutput } from '@/features/live/use-output';
 import { useAct, useRecorder } from '@/ui/kit/use-recorder';
 import type { StationState } from '@umbral/instruments';
@@ -163,7 +163,6 @@ function SupplyRow({
   useKey('o', 'output on or off', toggle);
   return (
     <div className="grid gap-2">
-      <OutputUnknown states={[supply]} />
       {supply.outputOn && (
         <OutputOn
           says={`${formatVoltage(supply.volts)}, ${formatCurrent(supply.amps, supply.resolutionA)}`}

@@ -1,5 +1,6 @@
 'use server';
 
+import { readInput } from '@umbral/core';
 import { action, changed } from '@/features/action';
 import { revalidatePath } from 'next/cache';
 import { cookies, headers } from 'next/headers';
@@ -77,7 +78,7 @@ async function openTo<T>(work: () => Promise<T>): Promise<Result<T>> {
 
 export async function signIn(raw: unknown): Promise<Result<void>> {
   return openTo(async () => {
-    const { name, password } = signInInput.validateSync(raw);
+    const { name, password } = readInput(signInInput, raw);
     await enter(await whoHas(name, password, 'password', await from()), 'password');
   });
 }
@@ -85,7 +86,7 @@ export async function signIn(raw: unknown): Promise<Result<void>> {
 /** Makes the first lead, or chooses a new password, with a code from the console. */
 export async function signInByCode(raw: unknown): Promise<Result<void>> {
   return openTo(async () => {
-    const { code, name, password } = codeInput.validateSync(raw, { abortEarly: false });
+    const { code, name, password } = readInput(codeInput, raw);
     await enter(await useCode(code, name, password), 'code');
   });
 }
@@ -93,7 +94,7 @@ export async function signInByCode(raw: unknown): Promise<Result<void>> {
 /** Somebody else at the same screen, or the same person at a locked one. */
 export async function switchPerson(raw: unknown): Promise<Result<void>> {
   return openTo(async () => {
-    const { personId, pin } = switchInput.validateSync(raw);
+    const { personId, pin } = readInput(switchInput, raw);
     if (!(await currentSession(false)))
       throw new AccessError('signed-out', 'You are signed out. Sign in with your password.');
     const inDemo = await demoPerson(personId);
@@ -157,7 +158,7 @@ function refuseInDemo(): void {
 export async function keepNewPerson(raw: unknown): Promise<Result<number>> {
   return changed('lead', async () => {
     refuseInDemo();
-    const input = addInput.validateSync(raw, { abortEarly: false });
+    const input = readInput(addInput, raw);
     return addPerson(input.name, input.role as Role, input.password);
   });
 }
@@ -177,7 +178,7 @@ const tokenInput = yup.object({
 /** Makes a token; what is returned is shown once. */
 export async function keepNewToken(raw: unknown): Promise<Result<string>> {
   return resultFor('lead', async ({ person }) => {
-    const input = tokenInput.validateSync(raw, { abortEarly: false });
+    const input = readInput(tokenInput, raw);
     const token = await makeToken(person.id, input.name, input.scopes as Scope[]);
     revalidatePath('/settings');
     return token;

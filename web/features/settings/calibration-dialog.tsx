@@ -14,7 +14,6 @@ import type { Averaged, StationState } from '@umbral/instruments';
 import { useEffect, useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import { OutputUnknown } from '@/features/live/controls';
 import { useOutput } from '@/features/live/use-output';
 import { useAct } from '@/ui/kit/use-recorder';
 import { Dialog } from '@/ui/dialog';
@@ -199,7 +198,6 @@ function LoneOutput({ instrument, state }: { instrument: string; state: StationS
     <fieldset className="grid gap-2 rounded-xl border border-line p-3">
       <legend className="px-1 text-sm text-muted">Output of this supply</legend>
       <OnLeads instrument={instrument} />
-      {state && <OutputUnknown states={[state]} />}
       <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-[1fr_1fr_auto_auto]">
         <TextField label="Voltage" value={form.setV} onValue={(value) => setForm({ ...form, setV: value })} />
         <TextField label="Limit" value={form.limitA} onValue={(value) => setForm({ ...form, limitA: value })} />

@@ -1,5 +1,6 @@
 import Link from '@/ui/link';
 import { Alarms } from '@/features/day/alarms';
+import { OutputAlarm } from '@/features/live/output-alarm';
 import { PersonMenu } from '@/features/people/person-menu';
 import { switchablePeople } from '@/features/people/view';
 import { QuickRead } from '@/features/quick/quick-read';
@@ -50,6 +51,7 @@ export function Header({ here }: { here: Awaited<ReturnType<typeof loadPerson>> 
           <ThemeSwitch />
         </div>
       </header>
+      {here && <OutputAlarm />}
       {here && <Alarms />}
     </>
   );

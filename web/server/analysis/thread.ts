@@ -7,8 +7,8 @@ import { Ending } from './ending.ts';
 /** What may wait for one thread before others are asked to come again. */
 const maxWaiting = 20;
 
-/** How long one piece of work may take before its thread is ended. */
-const limitMs = 15_000;
+/** How long one piece of work may take before its thread is ended, where nothing else is said. */
+const usualLimitMs = 15_000;
 
 type Answers<A> = {
   [K in keyof A]: A[K] extends (...of: infer I) => infer O ? (...of: I) => Promise<Awaited<O>> : never;
@@ -27,8 +27,9 @@ interface Running<A> {
  * @param make starts the thread, which exposes `answers` by comlink
  * @param answers the same, for unit tests, which have no bundled threads
  * @param what the work is, for the message; "Reading a profile"
+ * @param limitMs how long one piece of it may take
  */
-export function threadFor<A extends object>(make: () => Worker, answers: A, what: string) {
+export function threadFor<A extends object>(make: () => Worker, answers: A, what: string, limitMs = usualLimitMs) {
   let running: Running<A> | null = null;
   let turn: Promise<unknown> = Promise.resolve();
   let waiting = 0;

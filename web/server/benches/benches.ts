@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import { DatabaseKeeper, markInterruptedOf, type BenchEvent, type RecordingOf } from '@umbral/instruments/keeper';
 import { LRUCache } from 'lru-cache';
 import * as yup from 'yup';
@@ -140,10 +141,10 @@ async function refuseOther(bench: BenchRow, recordingId: number): Promise<void> 
 /** Keeps what a bench recorded or did; everything may come twice. */
 export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
   const keeper = new DatabaseKeeper(db(), bench.id);
-  const { does } = keepInput.validateSync(body);
+  const { does } = readInput(keepInput, body);
   switch (does) {
     case 'begin': {
-      const { instrument, of, startedAt, key } = beginInput.validateSync(body);
+      const { instrument, of, startedAt, key } = readInput(beginInput, body);
       const isOurs = await db()('instruments').where({ key: instrument, bench_id: bench.id }).first('key');
       if (!isOurs) throw missing(`Instrument "${instrument}" of this bench`);
       if (!(await wasOrdered(bench.id, of.person, of.jobId)))
@@ -155,22 +156,22 @@ export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
         });
     }
     case 'block': {
-      const { id, seq, block } = blockInput.validateSync(body);
+      const { id, seq, block } = readInput(blockInput, body);
       await refuseOther(bench, id);
       return keeper.block(id, seq, { ...block, samples: Buffer.from(block.samples, 'base64') });
     }
     case 'notes': {
-      const { id, markers, gaps } = notesInput.validateSync(body);
+      const { id, markers, gaps } = readInput(notesInput, body);
       await refuseOther(bench, id);
       return keeper.notes(id, markers, gaps);
     }
     case 'end': {
-      const { id, state, at, problem } = endInput.validateSync(body);
+      const { id, state, at, problem } = readInput(endInput, body);
       await refuseOther(bench, id);
       return keeper.end(id, state as 'finished' | 'interrupted', at, problem);
     }
     default: {
-      const { event } = eventInput.validateSync(body);
+      const { event } = readInput(eventInput, body);
       return keeper.event(await believed(bench, event as BenchEvent));
     }
   }
@@ -180,7 +181,7 @@ const leftInput = yup.object({ live: yup.array().of(yup.number().integer().requi
 
 /** Ends recordings that an earlier process of this bench left open. */
 export function endLeftOf(bench: BenchRow, body: unknown): Promise<number[]> {
-  const { live } = leftInput.validateSync(body);
+  const { live } = readInput(leftInput, body);
   return markInterruptedOf(db(), bench.id, live);
 }
 

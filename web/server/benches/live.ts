@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import type { RecorderHealth, StationState } from '@umbral/instruments';
 import * as yup from 'yup';
 import { rememberState, type BenchRow } from './benches.ts';
@@ -64,7 +65,7 @@ const tellEveryMs = 250;
 
 /** Takes what a bench tells, and tells every process. */
 export async function takeLive(bench: BenchRow, body: unknown): Promise<void> {
-  const { events } = liveInput.validateSync(body);
+  const { events } = readInput(liveInput, body);
   const of = <T>(event: string): T | undefined => events.find((e) => e.event === event)?.value as T | undefined;
   const state = of<StationState[]>('state');
   const now = performance.now();

@@ -2,9 +2,13 @@ import sharp from 'sharp';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { exportLibrary, importLibrary, type Imported } from '../library/exchange.ts';
 import { db } from '../platform/db.ts';
-import { boardFileOf, takeBoardText, type BoardFile } from './board-file.ts';
+import { boardFileOf, takeBoardText } from './board-file.ts';
+import type { BoardFile } from './board-format.ts';
 import { pictureInput, pointInput } from './board-input.ts';
 import { keepPicture, keepPoint, sidesOf } from './boards.ts';
+
+// Threads are bundled by the web build; here the same work runs on the spot.
+process.env.UMBRAL_ENGINE = 'here';
 
 giveTestDatabase();
 

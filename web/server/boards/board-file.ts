@@ -1,82 +1,12 @@
-import { alignmentThrough, boardSides, circuitIds, pointKinds } from '@umbral/core';
-import * as yup from 'yup';
+import { alignmentThrough } from '@umbral/core';
 import { addAudit } from '../platform/audit.ts';
+import { readBoardText } from '../analysis/files.ts';
 import { json, transaction, type Queries } from '../platform/db.ts';
+import { insertMany } from '../platform/insert-many.ts';
 import { ExpectedError } from '../platform/errors.ts';
-import { orNull, text } from '../platform/input.ts';
 import { keepPicture, pictureBytes, sidesOf } from './boards.ts';
-import { modelKey, pictureInput, place } from './board-input.ts';
-
-const boardFormat = 'umbral-board/1';
-/** Of a picture in a file, as it stands there. Characters. */
-const mostPicture = 3_000_000;
-
-const share = yup.number().min(0).max(8).required();
-
-/** A model's map as a file: sides with their points and pictures, and what good boards read. */
-export const boardFile = yup.object({
-  format: yup
-    .string()
-    .oneOf([boardFormat], `format: expected ${boardFormat}`)
-    .required(`format: expected ${boardFormat}`),
-  model: modelKey,
-  sides: yup
-    .array()
-    .of(
-      yup.object({
-        revision: text('revision', 60),
-        side: yup.string().oneOf(boardSides).required(),
-        part: text('part', 60),
-        height: yup.number().positive().max(8).required(),
-        points: yup
-          .array()
-          .of(
-            yup.object({
-              x: yup.number().min(0).max(1).required(),
-              y: share,
-              kind: yup.string().oneOf(pointKinds).required(),
-              name: text('name', 120),
-              net: text('net', 200).required(),
-              circuit: orNull(circuitIds, 'circuit'),
-            }),
-          )
-          .max(5000)
-          .required(),
-        pictures: yup
-          .array()
-          .of(
-            yup.object({
-              caption: text('caption', 200),
-              pairs: yup
-                .array()
-                .of(yup.object({ from: place, to: place }).required())
-                .required(),
-              /** JPEG, base64. */
-              jpeg: yup.string().max(mostPicture, 'jpeg: larger than a picture of a map is').required(),
-            }),
-          )
-          .max(12)
-          .default([]),
-      }),
-    )
-    .max(40)
-    .required(),
-  good: yup
-    .array()
-    .of(
-      yup.object({
-        where: text('where', 200).required(),
-        mode: yup.string().oneOf(['voltage', 'diode', 'resistance']).required(),
-        phase: orNull(['before', 'after', 'plugged'] as const, 'phase'),
-        redProbe: orNull(['ground', 'point'] as const, 'redProbe'),
-        value: yup.number().nullable().defined(),
-        ol: yup.boolean().strict().required(),
-      }),
-    )
-    .max(20_000)
-    .default([]),
-});
-export type BoardFile = yup.InferType<typeof boardFile>;
+import { boardFormat, type BoardFile } from './board-format.ts';
+import { pictureInput } from './board-input.ts';
 
 /**
  * The map of a model for another shop: nothing of any job is in it.
@@ -142,7 +72,11 @@ export async function takeBoard(q: Queries, file: BoardFile): Promise<TakenBoard
       .insert({ ...key, height })
       .returning('id');
     if (points.some((p) => p.y > height)) throw new ExpectedError('input', `${side}: a point lies outside the board.`);
-    if (points.length > 0) await q('board_points').insert(points.map((p) => ({ ...p, side_id: sideId })));
+    await insertMany(
+      q,
+      'board_points',
+      points.map((p) => ({ ...p, side_id: sideId })),
+    );
     for (const { caption, pairs, jpeg } of pictures) {
       const read = pairs as unknown as Parameters<typeof alignmentThrough>[0];
       try {
@@ -173,7 +107,7 @@ async function takeGood(q: Queries, { model, good }: BoardFile): Promise<number>
   ) => JSON.stringify([r.where, r.mode, r.phase, probe, r.value, r.ol]);
   const left = new Map<string, number>();
   for (const r of here) left.set(keyOf(r, r.red_probe), (left.get(keyOf(r, r.red_probe)) ?? 0) + 1);
-  let count = 0;
+  const rows: object[] = [];
   for (const { redProbe, mode, phase, ...r } of good) {
     const key = keyOf({ ...r, mode, phase }, redProbe);
     const known = left.get(key) ?? 0;
@@ -187,28 +121,20 @@ async function takeGood(q: Queries, { model, good }: BoardFile): Promise<number>
       r.ol !== (r.value === null)
     )
       throw new ExpectedError('input', `good, ${r.where}: the reading does not say how it was taken.`);
-    await q('reference_readings').insert({ ...r, mode, phase, red_probe: redProbe, model_key: model, job_id: null });
-    count++;
+    rows.push({ ...r, mode, phase, red_probe: redProbe, model_key: model, job_id: null });
   }
-  return count;
+  await insertMany(q, 'reference_readings', rows);
+  return rows.length;
 }
 
 /**
- * Reads a map from the text of a file and takes it in.
+ * Reads a map from the text of a file, on a thread of its own, and takes it in.
  *
  * @param model that the map is for, where somebody brings it to one; null for whatever it says
  * @throws {ExpectedError} for what is no map, with the place and what was expected, or for another model
  */
 export async function takeBoardText(content: string, model: string | null): Promise<TakenBoard> {
-  let value: unknown;
-  try {
-    value = JSON.parse(content);
-  } catch (error) {
-    throw new ExpectedError('input', `The map is no JSON: ${(error as Error).message}. Nothing was saved.`);
-  }
-  if (typeof value !== 'object' || value === null)
-    throw new ExpectedError('input', `format: expected ${boardFormat}. Nothing was saved.`);
-  const file = boardFile.validateSync(value, { abortEarly: false, stripUnknown: true });
+  const file = await readBoardText(content);
   if (model !== null && file.model !== model)
     throw new ExpectedError('input', `This map is of ${file.model}, not of ${model}. Nothing was saved.`);
   return transaction((q) => takeBoard(q, file));

@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import type { ColumnMapping } from '@umbral/core';
 import * as yup from 'yup';
 
@@ -29,7 +30,7 @@ const mappingInput = yup.object({
  */
 export function readMapping(raw: unknown): ColumnMapping | null {
   if (raw === null) return null;
-  const mapping = mappingInput.validateSync(raw);
+  const mapping = readInput(mappingInput, raw);
   if (mapping.current === null && mapping.voltage === null) {
     throw new yup.ValidationError('Choose at least the column for current or voltage');
   }

@@ -4,7 +4,6 @@ import {
   mergeTyped,
   packageFiles,
   streamZip,
-  readPackage,
   zipFiles,
   type Case,
   type CasePackage,
@@ -16,6 +15,8 @@ import { blocksOf } from './chunks.ts';
 import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { addAudit } from '../platform/audit.ts';
 import type { assess } from '../analysis/engine.ts';
+import { readPackageFile } from '../analysis/files.ts';
+import { insertMany } from '../platform/insert-many.ts';
 import { loadContent, reassessJob } from './jobs.ts';
 import { attachmentFiles, storeAttachments, withoutAttachments } from './package-attachments.ts';
 import { findProfile } from '../shop/profiles.ts';
@@ -30,9 +31,9 @@ export async function importPackage(
   name: string,
   signal?: AbortSignal,
 ): Promise<number> {
-  return withUpload(source, name, async ({ access }) => {
+  return withUpload(source, name, async ({ access, descriptor, size }) => {
+    const found = await readPackageFile({ descriptor, size }, name);
     const files = await zipFiles(access, name);
-    const found = await readPackage(files);
     return transaction((q) => storePackage(q, found, files, { signal }));
   });
 }
@@ -121,87 +122,83 @@ const enteredColumns = (e: { at?: string; void?: { why: string }; after: string 
 });
 
 async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise<void> {
-  for (const c of checks) {
-    await q('checks').insert({
-      job_id: jobId,
-      check_id: c.id,
-      outcome: c.outcome,
-      note: plainText(c.note),
-      where: plainText(c.where),
-      circuit: c.circuit,
-      rail: plainText(c.rail),
-      half: c.half === null ? null : plainText(c.half),
-      unplugged: json(c.unplugged.map((name) => plainText(name))),
-      setup: c.setup ? json(c.setup) : null,
-      ...enteredColumns(c),
-      extra: c.extra ? json(c.extra) : null,
-    });
-  }
+  const rows = checks.map((c) => ({
+    job_id: jobId,
+    check_id: c.id,
+    outcome: c.outcome,
+    note: plainText(c.note),
+    where: plainText(c.where),
+    circuit: c.circuit,
+    rail: plainText(c.rail),
+    half: c.half === null ? null : plainText(c.half),
+    unplugged: json(c.unplugged.map((name) => plainText(name))),
+    setup: c.setup ? json(c.setup) : null,
+    ...enteredColumns(c),
+    extra: c.extra ? json(c.extra) : null,
+  }));
+  await insertMany(q, 'checks', rows);
 }
 
 async function storeReadings(q: Queries, jobId: number, { readings }: Case): Promise<void> {
-  for (const r of readings) {
-    await q('readings').insert({
-      job_id: jobId,
-      where: plainText(r.where),
-      circuit: r.circuit,
-      state: r.state,
-      prompted: r.prompted,
-      mode: r.mode,
-      value: r.value,
-      unit: r.unit,
-      ol: r.ol,
-      reference: r.reference,
-      red_probe: r.redProbe,
-      powered: r.powered,
-      bound: r.bound,
-      says: r.says,
-      across: r.across,
-      swing: r.swing ? json(r.swing) : null,
-      feed: r.feed,
-      shown_ohm: r.shownOhm,
-      leads_ohm: r.leadsOhm,
-      ...enteredColumns(r),
-      extra: r.extra ? json(r.extra) : null,
-    });
-  }
+  const rows = readings.map((r) => ({
+    job_id: jobId,
+    where: plainText(r.where),
+    circuit: r.circuit,
+    state: r.state,
+    prompted: r.prompted,
+    mode: r.mode,
+    value: r.value,
+    unit: r.unit,
+    ol: r.ol,
+    reference: r.reference,
+    red_probe: r.redProbe,
+    powered: r.powered,
+    bound: r.bound,
+    says: r.says,
+    across: r.across,
+    swing: r.swing ? json(r.swing) : null,
+    feed: r.feed,
+    shown_ohm: r.shownOhm,
+    leads_ohm: r.leadsOhm,
+    ...enteredColumns(r),
+    extra: r.extra ? json(r.extra) : null,
+  }));
+  await insertMany(q, 'readings', rows);
 }
 
 async function storeInjections(q: Queries, jobId: number, { injections }: Case): Promise<void> {
-  for (const i of injections) {
-    await q('injections').insert({
-      job_id: jobId,
-      injection_key: i.id,
-      rail: plainText(i.rail),
-      circuit: i.circuit,
-      set_v: i.setV,
-      limit_a: i.limitA,
-      amps: i.amps,
-      leads_ohm: i.leadsOhm,
-      hot: i.hot === null ? null : plainText(i.hot),
-      hot_circuit: i.hotCircuit,
-      heat: i.heat,
-      reference_a: i.referenceA,
-      ...enteredColumns(i),
-      extra: i.extra ? json(i.extra) : null,
-    });
-  }
+  const rows = injections.map((i) => ({
+    job_id: jobId,
+    injection_key: i.id,
+    rail: plainText(i.rail),
+    circuit: i.circuit,
+    set_v: i.setV,
+    limit_a: i.limitA,
+    amps: i.amps,
+    leads_ohm: i.leadsOhm,
+    hot: i.hot === null ? null : plainText(i.hot),
+    hot_circuit: i.hotCircuit,
+    heat: i.heat,
+    reference_a: i.referenceA,
+    ...enteredColumns(i),
+    extra: i.extra ? json(i.extra) : null,
+  }));
+  await insertMany(q, 'injections', rows);
 }
 
 async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise<void> {
-  for (const p of proofs) {
-    await q('proofs').insert({
-      job_id: jobId,
-      protocol: plainText(p.protocol),
-      step: plainText(p.step),
-      result: p.result,
-      reason: plainText(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
-      run_key: p.run,
-      check_id: p.check,
-      ...enteredColumns(p),
-      extra: p.extra ? json(p.extra) : null,
-    });
-  }
+  const rows = proofs.map((p) => ({
+    job_id: jobId,
+    protocol: plainText(p.protocol),
+    step: plainText(p.step),
+    result: p.result,
+    reason: plainText(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
+    run_key: p.run,
+    check_id: p.check,
+    ...enteredColumns(p),
+    extra: p.extra ? json(p.extra) : null,
+  }));
+  await insertMany(q, 'proofs', rows);
 }
 
 async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
@@ -212,26 +209,25 @@ async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise
     same: json(same.map(plainText)),
     net,
   }));
-  if (rows.length > 0) await q('place_names').insert(rows);
+  await insertMany(q, 'place_names', rows);
 }
 
 async function storeActions(q: Queries, jobId: number, value: Case): Promise<void> {
-  for (const a of value.actions) {
-    await q('actions').insert({
-      job_id: jobId,
-      action_key: a.id,
-      kind: a.kind,
-      circuit: a.circuit,
-      target: plainText(a.target),
-      note: plainText(a.note),
-      run_before: a.runBefore,
-      undoes: a.undoes,
-      planned: a.planned ?? false,
-      done_at: a.at ?? null,
-      void_why: voidWhy(a),
-      extra: keysOrNull(keysOfNotes(a)),
-    });
-  }
+  const rows = value.actions.map((a) => ({
+    job_id: jobId,
+    action_key: a.id,
+    kind: a.kind,
+    circuit: a.circuit,
+    target: plainText(a.target),
+    note: plainText(a.note),
+    run_before: a.runBefore,
+    undoes: a.undoes,
+    planned: a.planned ?? false,
+    done_at: a.at ?? null,
+    void_why: voidWhy(a),
+    extra: keysOrNull(keysOfNotes(a)),
+  }));
+  await insertMany(q, 'actions', rows);
 }
 
 const keysOrNull = (keys: object | null): string | null => (keys ? json(keys) : null);

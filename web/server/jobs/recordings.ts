@@ -16,6 +16,7 @@ import { db, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError, missing } from '../platform/errors.ts';
 import { noteEntered } from './corrections.ts';
 import { askedOf, loadContent } from './jobs.ts';
+import { actor } from '../people/actor.ts';
 import { isUncalled } from '../practice/uncalled.ts';
 import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
@@ -42,6 +43,14 @@ function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Ru
     contract: null,
     after,
   };
+}
+
+/** Somebody else saves it than began it: the run says so. */
+async function keptByAnother(q: Queries, { person_id: began }: RecordingRow): Promise<string[]> {
+  const now = actor()?.person;
+  if (began === null || now === undefined || now.id === began) return [];
+  const [person] = (await q('people').where({ id: began }).select('name')) as { name: string }[];
+  return person ? [`Recorded by ${person.name}, saved by ${now.name}.`] : [];
 }
 
 /** What is said of a run whose recording broke off. */
@@ -81,12 +90,17 @@ export async function saveRecording(
     const store = new RunStore(q, runId);
     for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
     await store.finish();
-    const gaps = row.gaps.map((g) => `No readings from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`);
+    const gaps = row.gaps.map((g) =>
+      g.t0 === g.t1
+        ? `At ${g.t0.toFixed(1)} s: ${g.why}.`
+        : `No readings from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
+    );
+    const others = await keptByAnother(q, row);
     const broke = row.state === 'interrupted' ? [brokeOff(row.problem)] : [];
     await writeDescription(q, runId, {
       ...described,
       startedAt: row.started_at.toISOString(),
-      warnings: [...described.warnings, ...broke, ...gaps],
+      warnings: [...described.warnings, ...broke, ...others, ...gaps],
     });
     await q('recording_chunks').where({ recording_id: row.id }).delete();
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });

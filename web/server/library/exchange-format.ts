@@ -5,11 +5,12 @@ import {
   feeds,
   outcomeGrades,
   patternIds,
+  readInput,
   signatureFormat,
   unpackSignature,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { boardFile } from '../boards/board-file.ts';
+import { boardFile } from '../boards/board-format.ts';
 import { ExpectedError } from '../platform/errors.ts';
 
 export const format = `umbral-library/${signatureFormat}`;
@@ -125,7 +126,7 @@ export async function headerOf(fileName: string, blocks: AsyncIterable<Uint8Arra
       `has another version (${said.slice(0, 40)}); this one reads ${format}. Ask for a new export`,
     );
   if (said !== format) throw refused(fileName, 'is not a library; expected a first line with its owner');
-  return headerInput.validateSync(value, { abortEarly: false });
+  return readInput(headerInput, value);
 }
 
 /** Fingerprint of the key, where the signature of the first line is by it. */
@@ -144,7 +145,7 @@ export type Line = yup.InferType<typeof lineInput>;
 
 export function lineOf(fileName: string, n: number, text: string): Line {
   try {
-    const line = lineInput.validateSync(JSON.parse(text), { abortEarly: false, stripUnknown: true });
+    const line = readInput(lineInput, JSON.parse(text), { stripUnknown: true });
     for (const run of line.case?.runs ?? [])
       unpackSignature(run.run, run.setup as never, Buffer.from(run.data, 'base64'));
     return line;

@@ -20,8 +20,8 @@ import {
   headerOf,
   keyOf,
   type Line,
-  lineOf,
 } from './exchange-format';
+import { readLibraryLines } from '../analysis/files.ts';
 
 /** What seals the private key in the database; null where the shop gave none. */
 const passphrase = (): string | null => process.env.UMBRAL_PASSPHRASE || null;
@@ -200,6 +200,10 @@ export function importLibrary(source: AsyncIterable<Uint8Array>, fileName: strin
   });
 }
 
+/** Lines that are read at once on their thread, and their characters. */
+const batchLines = 200;
+const batchCharacters = 1_000_000;
+
 /** Reads the lines after the first, in order. */
 async function eachLine(
   { fileName, header }: Pick<Brought, 'fileName' | 'header'>,
@@ -208,13 +212,25 @@ async function eachLine(
 ): Promise<void> {
   const hash = createHash('sha256');
   let n = 0;
+  let characters = 0;
+  let batch: string[] = [];
+  const readBatch = async (): Promise<void> => {
+    if (batch.length === 0) return;
+    const lines = await readLibraryLines(fileName, n - batch.length + 1, batch);
+    [batch, characters] = [[], 0];
+    for (const line of lines) await work(line);
+  };
   for await (const line of createInterface({ input: Readable.from(blocks), crlfDelay: Infinity })) {
     n++;
     if (n === 1) continue;
     hash.update(`${line}\n`);
     if (n > maxCases) throw refused(fileName, `has more than ${maxCases.toLocaleString('en')} lines`);
-    await work(lineOf(fileName, n, line));
+    batch.push(line);
+    characters += line.length;
+    if (batch.length < batchLines && characters < batchCharacters) continue;
+    await readBatch();
   }
+  await readBatch();
   if (hash.digest('hex') !== header.sha256)
     throw refused(fileName, 'its lines do not match its signature; it was changed or damaged');
 }

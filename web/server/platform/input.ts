@@ -18,7 +18,7 @@ import {
   swappedUnits,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { plainText } from './db.ts';
+import { plainText } from './plain.ts';
 import { ExpectedError } from './errors.ts';
 
 /** Input of people, checked at the edge. Messages name the field as the screen does. */
@@ -251,7 +251,7 @@ export const markersInput = yup.object({
         said: yup.number().min(-1e6).max(1e9).optional(),
       }),
     )
-    .max(10_000)
+    .max(500)
     .required(),
 });
 

@@ -21,6 +21,8 @@ export interface Upload {
   /** Reads it from the beginning, as often as it is asked. */
   read: () => AsyncIterable<Uint8Array>;
   access: RandomAccess;
+  /** The number of the open file, for another thread of this process. */
+  descriptor: number;
 }
 
 /** In turn: what has come in whole waits for its work, not for others that are still being sent. */
@@ -77,7 +79,9 @@ export async function withUpload<T>(
     const file = handle;
     const size = await writeAll(file, source, name).catch(sayFullDisk);
     leave();
-    return await inTurn(() => work({ size, read: () => readAll(file, size), access: accessOf(file, size) }));
+    return await inTurn(() =>
+      work({ size, read: () => readAll(file, size), access: accessOf(file, size), descriptor: file.fd }),
+    );
   } finally {
     leave();
     await handle?.close();

@@ -16,9 +16,11 @@ function urlOf(of: Process): string {
   if (url) return url;
   throw new ExpectedError(
     'missing',
-    of === 'recorder'
-      ? 'No recorder is running. Start with "npm run demo" or "npm start".'
-      : 'There is no simulated bench.',
+    of === 'recorder' && process.env.UMBRAL_PAGES_ONLY === 'yes'
+      ? 'This computer shows the pages only. Instruments are used at the address of the one that controls them.'
+      : of === 'recorder'
+        ? 'No recorder is running. Start with "npm run demo" or "npm start".'
+        : 'There is no simulated bench.',
   );
 }
 

@@ -2,6 +2,7 @@ import { engineVersion } from '@umbral/core';
 import { packSamples } from '@umbral/instruments/samples';
 import type { MadeJob } from '../analysis/engine-answers.ts';
 import { json, type Queries } from '../platform/db.ts';
+import { insertMany } from '../platform/insert-many.ts';
 
 /** When things of a job were, from its plan. */
 export interface Times {
@@ -9,21 +10,6 @@ export interface Times {
   at: (minutes: number) => Date;
   opened: Date;
   closed: Date;
-}
-
-/** Rows in one statement: as many values as one may have. */
-const atOnce = 200;
-const withoutNumber = new Set(['openings', 'run_chunks']);
-
-/** Inserts many rows, some at once; their numbers in the same order, where the table has any. */
-export async function insertMany(q: Queries, table: string, rows: readonly object[]): Promise<{ id: number }[]> {
-  const ids: { id: number }[] = [];
-  for (let k = 0; k < rows.length; k += atOnce) {
-    const part = q(table).insert(rows.slice(k, k + atOnce));
-    if (withoutNumber.has(table)) await part;
-    else ids.push(...((await part.returning('id')) as { id: number }[]));
-  }
-  return ids;
 }
 
 export const isOpened = (value: MadeJob['job']['value']): boolean => value.actions.length + value.readings.length > 0;

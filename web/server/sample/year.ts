@@ -15,7 +15,8 @@ import { countCalls } from '../library/calls.ts';
 import { libraryCaseOf } from '../library/known.ts';
 import { keyOfJob, runOfLibrary, weightOf } from '../library/teach.ts';
 import { loadPolicy } from '../shop/policy.ts';
-import { insertMany, isOpened, storeEntries, type Times } from './year-entries.ts';
+import { insertMany } from '../platform/insert-many.ts';
+import { isOpened, storeEntries, type Times } from './year-entries.ts';
 
 /** Closed jobs in the made-up year. */
 export const yearJobs = 400;

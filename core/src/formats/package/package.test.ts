@@ -258,7 +258,7 @@ describe('what is refused, with file, path and expectation', () => {
     [
       'more than 1,000 runs',
       { ...minimal, runs: Array.from({ length: 1001 }, (_, k) => ({ ...minimal.runs[0], id: `r${k}` })) },
-      /1001 runs; expected at most 1000/,
+      /runs: too many entries; expected at most 1,000/,
     ],
     [
       'more than 10,000 markers',

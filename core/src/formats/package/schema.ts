@@ -21,6 +21,9 @@ import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, p
 import { feeds } from '../../catalogue/index.ts';
 import { instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
 
+/** What a package may hold at most: a hundred times what a bench makes of a device. */
+export const most = { runs: 1000, markers: 10_000, items: 5000 };
+
 const isoTime = /^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})?)?$/;
 
 /** What every entry may bear: when it was done, and that it counts for nothing. */
@@ -116,7 +119,7 @@ const run = {
   instrument: part(instrument),
   setup: part(setup),
   // Marker by marker below: a run may have many thousands.
-  markers: yup.array().typeError(expected.array).nullable(),
+  markers: yup.array().typeError(expected.array).max(most.markers).nullable(),
   contract: part(contract),
   after: text(),
 };
@@ -232,13 +235,13 @@ export const caseSchema = part(
     complaint: text(),
     complaintKind: oneOf(complaintKinds),
     intake: part(intake),
-    runs: list(part(run, true)),
-    checks: list(part(check, true)),
-    readings: list(part(reading, true)),
-    injections: list(part(injection, true)),
-    actions: list(part({ ...action, ...actionNotes }, true)),
-    proofs: list(part(proof, true)),
-    places: list(part(place, true)),
+    runs: list(part(run, true), most.runs),
+    checks: list(part(check, true), most.items),
+    readings: list(part(reading, true), most.items),
+    injections: list(part(injection, true), most.items),
+    actions: list(part({ ...action, ...actionNotes }, true), most.items),
+    proofs: list(part(proof, true), most.items),
+    places: list(part(place, true), most.items),
     outcome: part(outcome),
   },
   true,

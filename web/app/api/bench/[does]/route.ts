@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import {
   benchOf,
   endLeftOf,
@@ -26,7 +27,7 @@ const acts: Record<string, (bench: BenchRow, body: unknown) => Promise<unknown>>
   keep: keepOf,
   left: endLeftOf,
   live: takeLive,
-  answer: (_bench, body) => tellAll('umbral_answer', answerInput.validateSync(body)),
+  answer: (_bench, body) => tellAll('umbral_answer', readInput(answerInput, body)),
 };
 
 /** What a bench with a recorder of its own tells and asks. */
@@ -35,9 +36,9 @@ export const POST = route<{ does: string }>(
   async (request, { does }, { tokenId }) => {
     const body = await jsonOf(request);
     if (tokenId === null) throw new ExpectedError('input', 'A bench needs a token.');
-    if (does === 'hello') return greetBench(tokenId, helloInput.validateSync(body));
+    if (does === 'hello') return greetBench(tokenId, readInput(helloInput, body));
     if (!Object.hasOwn(acts, does)) throw new ExpectedError('missing', 'Not found.');
-    const bench = await benchOf(tokenId, leaseInput.validateSync(body).lease);
+    const bench = await benchOf(tokenId, readInput(leaseInput, body).lease);
     return (await acts[does](bench, body)) ?? null;
   },
 );

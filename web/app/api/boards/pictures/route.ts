@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import { addPicture } from '@/server/boards/boards';
 import { pictureInput } from '@/server/boards/board-input';
@@ -9,9 +10,7 @@ import { withUpload } from '@/server/platform/upload';
 export const POST = route(
   'technician',
   async (request) => {
-    const input = pictureInput.validateSync(Object.fromEntries(new URL(request.url).searchParams), {
-      abortEarly: false,
-    });
+    const input = readInput(pictureInput, Object.fromEntries(new URL(request.url).searchParams));
     const made = await withUpload(bodyOf(request), 'the picture', (file) => addPicture(input, file.read()));
     revalidatePath('/', 'layout');
     return made;

@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import * as yup from 'yup';
 import { pictureBytes } from '@/server/boards/boards';
 import { cutImage } from '@/server/boards/cause-cut';
@@ -21,6 +22,6 @@ export const GET = route<{ id: string }>('technician', async (request, { id }) =
 });
 
 function cutOf(id: number, query: object): Promise<Buffer> {
-  const { x, y } = around.validateSync(query);
+  const { x, y } = readInput(around, query);
   return cutImage(id, [x, y]);
 }

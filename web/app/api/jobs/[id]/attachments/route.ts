@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import { attachPicture, attachmentInput } from '@/server/jobs/attachments';
 import { bodyOf, idOf } from '@/server/platform/requests';
@@ -9,7 +10,7 @@ export const POST = route<{ id: string }>(
   'technician',
   async (request, { id }) => {
     const query = new URL(request.url).searchParams;
-    const input = attachmentInput.validateSync({
+    const input = readInput(attachmentInput, {
       jobId: idOf(id),
       of: query.get('of') ?? 'job',
       caption: query.get('caption') ?? '',

@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import { presenceInput, saySelf } from '@/server/shop/presence';
 import { idOf, jsonOf } from '@/server/platform/requests';
 import { route } from '@/server/platform/route';
@@ -5,6 +6,6 @@ import { route } from '@/server/platform/route';
 /** Says that somebody has the job open, and which field they are in. */
 export const POST = route<{ id: string }>('present', async (request, { id }, { person }) => {
   const body = await jsonOf(request);
-  await saySelf(idOf(id), person, presenceInput.validateSync(body));
+  await saySelf(idOf(id), person, readInput(presenceInput, body));
   return null;
 });

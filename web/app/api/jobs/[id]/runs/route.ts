@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import { UnsureLog } from '@/server/analysis/pool';
 import { runSetupInput } from '@/server/platform/input';
 import { readMapping } from '@/server/jobs/mapping';
@@ -11,7 +12,7 @@ export const POST = route<{ id: string }>(
   'technician',
   async (request, { id }) => {
     const jobId = idOf(id);
-    const setup = runSetupInput.validateSync(jsonParam(request, 'setup') ?? {});
+    const setup = readInput(runSetupInput, jsonParam(request, 'setup') ?? {});
     const mapping = readMapping(jsonParam(request, 'mapping'));
     const fileName = fileNameOf(request);
     try {

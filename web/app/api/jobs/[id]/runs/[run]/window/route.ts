@@ -1,3 +1,4 @@
+import { readInput } from '@umbral/core';
 import * as yup from 'yup';
 import { loadWindow } from '@/server/jobs/chunks';
 import { db } from '@/server/platform/db';
@@ -18,7 +19,7 @@ const asked = yup.object({
 /** The picture of a stretch of a run, as finely as it is drawn. */
 export const GET = route<{ id: string; run: string }>('technician', async (request, { id, run }) => {
   const query = new URL(request.url).searchParams;
-  const { from, to } = asked.validateSync({ from: query.get('from') ?? '', to: query.get('to') ?? '' });
+  const { from, to } = readInput(asked, { from: query.get('from') ?? '', to: query.get('to') ?? '' });
   const row = await db()<RunRow>('runs')
     .where({ job_id: idOf(id), run_key: run })
     .whereNull('deleted_at')

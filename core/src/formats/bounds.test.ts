@@ -1,0 +1,72 @@
+import * as yup from 'yup';
+import { readInput } from './bounds.ts';
+import { parseCase } from './package/parse.ts';
+
+const entry = yup.object({ name: yup.string().required(), n: yup.number().integer().required() });
+const schema = yup.object({
+  list: yup.array().of(entry).max(100, 'list: at most a hundred').required(),
+  inner: yup.object({ free: yup.array().of(yup.number().required()).default([]) }),
+});
+const refusal = (value: unknown): yup.ValidationError => {
+  try {
+    readInput(schema, value);
+  } catch (error) {
+    return error as yup.ValidationError;
+  }
+  throw new Error('it was taken');
+};
+/** How long somebody else waits for this process, ms. */
+const stall = (work: () => unknown): number => {
+  const { user, system } = process.cpuUsage();
+  work();
+  const after = process.cpuUsage();
+  return (after.user - user + (after.system - system)) / 1000;
+};
+
+describe('what comes from outside', () => {
+  test('is read as its schema says', () => {
+    expect(readInput(schema, { list: [{ name: 'a', n: 1 }], inner: {} })).toEqual({
+      list: [{ name: 'a', n: 1 }],
+      inner: { free: [] },
+    });
+  });
+
+  test('is said to be wrong in all its places where it is small, and in the first where it is large', () => {
+    expect(refusal({ list: [{}, {}], inner: {} }).errors).toHaveLength(4);
+    const many = Array.from({ length: 90 }, () => ({ name: '', n: 0.5, a: 1, b: 2, c: 3, d: 4 }));
+    expect(refusal({ list: many, inner: {} }).errors).toHaveLength(1);
+  });
+
+  test.each([
+    [
+      'a list that names its most',
+      { list: Array.from({ length: 200_000 }, () => ({})), inner: {} },
+      'list: too many entries; expected at most 100',
+    ],
+    [
+      'one that names none',
+      { list: [], inner: { free: new Array(300_000).fill(1) } },
+      'inner.free: too many entries; expected at most 1,000',
+    ],
+    [
+      'values without end',
+      { list: [], inner: {}, more: new Array(500_000).fill(1) },
+      'expected at most 400,000 values',
+    ],
+  ])('%s is counted before it is looked at', (_, value, says) => {
+    expect(stall(() => expect(refusal(value).message).toContain(says))).toBeLessThan(400);
+  });
+
+  test('a case with 200,000 empty checks is refused at once, in one sentence', () => {
+    const value = {
+      format: 'umbral-case/1',
+      id: 'x',
+      device: { class: 'phone' },
+      checks: Array.from({ length: 200_000 }, () => ({})),
+    };
+    let said: string[] = [];
+    const took = stall(() => (said = parseCase(value).findings.map((f) => `${f.place}: ${f.message}`)));
+    expect(said.filter((s) => s.includes('checks'))).toEqual(['checks: too many entries; expected at most 5,000']);
+    expect(took).toBeLessThan(600);
+  });
+});
