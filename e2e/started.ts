@@ -61,8 +61,8 @@ export class Started {
     return folder;
   }
 
-  static spawn(folder: string, port: number, env: Record<string, string> = {}): Started {
-    const child = spawn(process.execPath, ['scripts/serve.mjs', '--port', String(port), '--data', folder], {
+  static spawn(folder: string, port: number, env: Record<string, string> = {}, args: string[] = []): Started {
+    const child = spawn(process.execPath, ['scripts/serve.mjs', '--port', String(port), '--data', folder, ...args], {
       cwd: root,
       stdio: ['ignore', 'pipe', 'pipe'],
       env: { ...plainEnvironment(), ...env },
@@ -87,6 +87,20 @@ export class Started {
   async ended(): Promise<number | null> {
     if (this.child.exitCode === null && this.child.signalCode === null) await once(this.child, 'exit');
     return this.child.exitCode;
+  }
+
+  /** What another start needs to work on the same database. */
+  databaseEnv(): { DATABASE_URL: string; DATABASE_OWNER_URL: string } {
+    const { port, appPassword, ownerPassword } = JSON.parse(readFileSync(join(this.folder, 'umbral.json'), 'utf8')) as {
+      port: number;
+      appPassword: string;
+      ownerPassword: string;
+    };
+    const at = `127.0.0.1:${port}/postgres`;
+    return {
+      DATABASE_URL: `postgres://umbral_app:${appPassword}@${at}`,
+      DATABASE_OWNER_URL: `postgres://umbral_owner:${ownerPassword}@${at}`,
+    };
   }
 
   /** The database as its owner. */

@@ -1,5 +1,5 @@
 // npm run demo, npm start and npm run dev: from a fresh clone to a running application, everything stopped on Ctrl-C.
-import { accessSync, constants } from 'node:fs';
+import { accessSync, constants, existsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
@@ -113,7 +113,8 @@ async function isRecorderElsewhere(databaseUrl) {
 async function startInstruments({ folder, databaseUrl, bench, status, stops }) {
   if (values['pages-only']) return pagesOnly;
   // One of our own folder that an earlier start left behind is ended and followed instead.
-  const isOurs = (await holderOf('recorder', join(folder, 'recorder'))) !== null;
+  const own = join(folder, 'recorder');
+  const isOurs = existsSync(own) && (await holderOf('recorder', own)) !== null;
   if (!isOurs && (await isRecorderElsewhere(databaseUrl))) {
     say('The instruments of this database are controlled by another start of Umbral. This one shows the pages only.');
     return pagesOnly;

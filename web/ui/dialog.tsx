@@ -2,21 +2,27 @@
 
 import { Dialog as Base, DialogPanel, DialogTitle } from '@headlessui/react';
 import { X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
+import { useDraft } from './use-draft';
 
-/** A dialog over the work; Escape closes it. */
+/**
+ * A dialog over the work; Escape closes it. What is typed into it survives a reload ({@link useDraft}); with `isFresh` it is
+ * asked anew each time, as where an output is about to be armed.
+ */
 export function Dialog({
   open,
   title,
   onClose,
   children,
   wide = false,
+  isFresh = false,
 }: {
   open: boolean;
   title: string;
   onClose: () => void;
   children: ReactNode;
   wide?: boolean;
+  isFresh?: boolean;
 }) {
   return (
     <Base open={open} onClose={onClose} className="relative z-40">
@@ -26,7 +32,9 @@ export function Dialog({
             className={`relative w-full ${wide ? 'max-w-3xl' : 'max-w-xl'} rounded-2xl border border-line bg-surface p-5 shadow-xl`}
           >
             <DialogTitle className="min-h-11 pr-12 text-xl font-bold">{title}</DialogTitle>
-            {children}
+            <Fields title={title} isFresh={isFresh}>
+              {children}
+            </Fields>
             {/* Last, so that whoever opens it by a key starts in its first field. */}
             <button
               type="button"
@@ -40,5 +48,20 @@ export function Dialog({
         </div>
       </div>
     </Base>
+  );
+}
+
+function Fields({ title, isFresh, children }: { title: string; isFresh: boolean; children: ReactNode }) {
+  const panel = useRef<HTMLDivElement>(null);
+  const isBack = useDraft(panel, title, !isFresh);
+  return (
+    <div ref={panel}>
+      {isBack && (
+        <p role="status" className="mt-1 text-sm text-muted">
+          What you had typed here is back. Close the dialog to drop it.
+        </p>
+      )}
+      {children}
+    </div>
   );
 }

@@ -1,4 +1,6 @@
 import {
+  dayOf,
+  type WorkingHours,
   circuitNames,
   formatPercent,
   fullScaleA,
@@ -10,6 +12,7 @@ import {
 } from '@umbral/core';
 import { db } from '@/server/platform/db';
 import { firstSteps, type FirstSteps } from '@/server/jobs/first-steps';
+import { loadPolicy } from '@/server/shop/policy';
 import { isDemo } from '@/server/people/demo';
 import type { Preview } from '@/server/analysis/protocol';
 import { deviceOfRow, type JobRow } from '@/server/rows';
@@ -23,7 +26,8 @@ export interface BenchJob {
   deviceClass: JobRow['device_class'];
   complaint: string;
   stage: string;
-  dueAt: string | null;
+  /** The day of the shop's calendar; null for none. */
+  dueOn: string | null;
   promisedAt: string | null;
   isOverdue: boolean;
   isHazard: boolean;
@@ -64,8 +68,9 @@ export async function loadBench(now: Date): Promise<Bench> {
     .where({ is_practice: false })
     .whereNotNull('deleted_at')
     .count<{ trashed: string }[]>({ trashed: '*' });
+  const { hours } = await loadPolicy(db());
   return {
-    jobs: rows.map((row) => toBenchJob(row, now)),
+    jobs: rows.map((row) => toBenchJob(row, now, hours)),
     recalls: await recallsOf(now),
     closed: Number(closed ?? 0),
     trashed: Number(trashed),
@@ -100,7 +105,7 @@ async function recallsOf(now: Date): Promise<Recall[]> {
     .select<Recall[]>('id', 'label', { grade: 'outcome_grade' }, db().raw(`to_char(recall_at, 'YYYY-MM-DD') AS "on"`));
 }
 
-function toBenchJob(row: Row, now: Date): BenchJob {
+function toBenchJob(row: Row, now: Date, hours: WorkingHours): BenchJob {
   const top = row.result?.circuits[0] ?? null;
   const run = row.result?.runs.at(-1)?.pattern[0] ?? null;
   const state = stateView(row.result);
@@ -113,7 +118,7 @@ function toBenchJob(row: Row, now: Date): BenchJob {
     deviceClass: row.device_class,
     complaint: row.complaint,
     stage: row.stage,
-    dueAt: row.due_at?.toISOString() ?? null,
+    dueOn: row.due_at && dayOf(hours, row.due_at),
     promisedAt: row.promised_at?.toISOString() ?? null,
     isOverdue: isPast(row.due_at) || isPast(row.promised_at),
     isHazard: row.intake.batterySwollen && !row.intake.batteryIsolated,

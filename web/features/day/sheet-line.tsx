@@ -5,7 +5,7 @@ import { equipmentTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import { GripVertical, Hand, MoreVertical, Pin } from 'lucide-react';
 import Link from '@/ui/link';
 import type { BenchJob } from './queries';
-import { LocalDate } from '@/ui/kit/local-date';
+import { sayDay } from '@/ui/local-time';
 import { useSave } from '@/ui/kit/use-save';
 import { classWords, jobNumber } from '@/features/words';
 import type { SheetEntry } from '@/server/day/sheet';
@@ -105,12 +105,7 @@ export function SheetLine({
             title={entry.why}
           >
             {entry.why}
-            {job.dueAt && !/due/i.test(entry.why) && (
-              <>
-                {' '}
-                Due <LocalDate iso={job.dueAt} />.
-              </>
-            )}
+            {job.dueOn && !/due/i.test(entry.why) && ` Due ${sayDay(job.dueOn)}.`}
           </span>
         </span>
       </Link>

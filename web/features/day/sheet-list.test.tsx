@@ -21,7 +21,7 @@ const job = (id: number, over: Partial<BenchJob> = {}): BenchJob => ({
   deviceClass: 'phone',
   complaint: 'dead',
   stage: 'call',
-  dueAt: null,
+  dueOn: null,
   promisedAt: null,
   isOverdue: false,
   isHazard: false,

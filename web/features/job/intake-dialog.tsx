@@ -24,7 +24,7 @@ export function IntakeDialog({ view, onClose }: { view: JobView; onClose: () => 
     complaintKind: complaintKind ?? '',
     known: knownOf(device.expect),
     technician: view.form.technician,
-    dueAt: view.form.dueAt,
+    dueOn: view.form.dueOn,
     intake: { liquid, dropped, priorRepair, batterySwollen, batteryIsolated, dataWanted, notes, heard },
   };
   return (

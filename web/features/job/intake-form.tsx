@@ -19,7 +19,7 @@ export interface IntakeValues {
   complaintKind: string;
   known: KnownValues;
   technician: string;
-  dueAt: string;
+  dueOn: string;
   intake: {
     liquid: boolean;
     dropped: boolean;
@@ -41,7 +41,7 @@ export const blankIntake: IntakeValues = {
   complaintKind: '',
   known: blankKnown,
   technician: '',
-  dueAt: '',
+  dueOn: '',
   intake: emptyIntake,
 };
 
@@ -168,7 +168,7 @@ export function IntakeForm({
           value={form.technician}
           onValue={(value) => set({ technician: value })}
         />
-        <TextField label="Due" type="date" value={form.dueAt} onValue={(value) => set({ dueAt: value })} />
+        <TextField label="Due" type="date" value={form.dueOn} onValue={(value) => set({ dueOn: value })} />
       </div>
       <KnownFields known={form.known} onChange={(known) => set({ known })} />
       <AreaField

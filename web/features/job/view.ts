@@ -79,7 +79,7 @@ export interface PictureView {
 export interface JobView {
   job: JobHead;
   value: Pick<Case, 'device' | 'intake' | 'complaintKind'>;
-  form: { technician: string; dueAt: string };
+  form: { technician: string; dueOn: string };
   story: StoryEntry[];
   runs: { key: string; title: string }[];
   actions: { key: string; words: string }[];
@@ -165,7 +165,7 @@ export async function loadJobView(jobId: number, chosenKey: string | null, perso
   return {
     job: jobHead(content, known, newest?.version ?? null, waits),
     value: { device: value.device, intake: value.intake, complaintKind: value.complaintKind },
-    form: { technician: job.technician, dueAt: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
+    form: { technician: job.technician, dueOn: job.due_at ? dayOf((await loadPolicy(q)).hours, job.due_at) : '' },
     unnamed: latest?.unnamed ?? [],
     story: storyOf(content, isHidden ? [] : assessments, opening ?? null, (where) => nameIn(known, where), people),
     runs: runs.map((r) => ({ key: r.run_key, title: `${r.run_key}: ${runTitle(runOf(r))}` })),

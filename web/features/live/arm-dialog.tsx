@@ -28,7 +28,7 @@ export function ArmDialog({
 }) {
   const isStopped = checks.some((c) => c.tone === 'stop');
   return (
-    <Dialog open title="Before the output is armed" onClose={onClose}>
+    <Dialog open isFresh title="Before the output is armed" onClose={onClose}>
       <ul className="mt-3 grid gap-2">
         {checks.map((c) => {
           const Icon = icons[c.tone];

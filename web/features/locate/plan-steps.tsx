@@ -193,7 +193,7 @@ function SupplyRow({
       </p>
       {supply.armed?.clamped && <p className="text-sm text-decide">{supply.armed.clamped}</p>}
       {asks && (
-        <Dialog open title="Before you inject" onClose={() => setAsks(false)}>
+        <Dialog open isFresh title="Before you inject" onClose={() => setAsks(false)}>
           <ul className="mt-3 list-disc pl-5">
             <li>The battery and every other source are disconnected.</li>
             <li>Everything that can be unplugged is unplugged.</li>

@@ -34,7 +34,7 @@ export function AmountDialog({
       : order({
           partId: part.id,
           count: amount,
-          dueAt: day === '' ? null : new Date(`${day}T12:00:00`).toISOString(),
+          dueOn: day,
           jobId,
         });
   return (

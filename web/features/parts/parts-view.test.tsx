@@ -66,7 +66,7 @@ describe('the shelf', () => {
 
   test('a count that is refused stays; an order that is here goes to the shelf', async () => {
     jest.mocked(counted).mockResolvedValue(refused('Counted: cannot be negative'));
-    const orders = [{ id: 9, count: 3, dueAt: '2026-12-01T12:00:00Z', jobId: 12 }];
+    const orders = [{ id: 9, count: 3, dueOn: '2026-12-01', jobId: 12 }];
     const { person } = show(<PartsView parts={[part(1, { orders })]} donors={[]} />);
     await person.click(screen.getByRole('button', { name: 'coil 1: the order arrived' }));
     await waitFor(() => expect(arrived).toHaveBeenCalledWith(9));

@@ -4,7 +4,7 @@ import { countOf, circuitNames } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
 import Link from '@/ui/link';
 import { useState } from 'react';
-import { LocalDate } from '@/ui/kit/local-date';
+import { sayDay } from '@/ui/local-time';
 import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
 import type { DonorView } from '@/server/day/donors';
@@ -102,7 +102,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                     </span>
                     {p.orders.map((o) => (
                       <span key={o.id} className="flex flex-wrap items-center gap-2 text-sm font-normal">
-                        {o.count} on order for <LocalDate iso={o.dueAt} />
+                        {o.count} on order for {sayDay(o.dueOn)}
                         {o.jobId !== null && <Link href={`/jobs/${o.jobId}`}>{jobNumber(o.jobId)}</Link>}
                         <button
                           type="button"

@@ -26,7 +26,7 @@ interface OwnProps {
 /** Who is at this screen, and what they can do about that. */
 export function OwnDialog({ person, others, isDemo, onArrive, onLock, onClose }: OwnProps) {
   return (
-    <Dialog open title={person.name} onClose={onClose}>
+    <Dialog open isFresh title={person.name} onClose={onClose}>
       <p className="text-muted">
         Signed in as {roleWords[person.role]}.
         {isDemo && ' The demo signs you in automatically, on this computer only. Its people are invented.'}
@@ -73,7 +73,7 @@ interface LockedProps {
 /** What stands over a screen that nobody touched for a while. */
 export function LockedDialog({ person, people, onArrive }: LockedProps) {
   return (
-    <Dialog open title="Locked" onClose={() => undefined}>
+    <Dialog open isFresh title="Locked" onClose={() => undefined}>
       <p className="mt-1 text-muted">
         This screen stays as it is. Recordings continue. Escape still switches outputs off.
       </p>

@@ -67,7 +67,7 @@ export function CalibrationDialog({
     setTyped('');
   };
   return (
-    <Dialog open title={`Calibrate ${instrument.name}`} onClose={onClose} wide>
+    <Dialog open isFresh title={`Calibrate ${instrument.name}`} onClose={onClose} wide>
       <div className="mt-2 grid gap-3">
         <div className="flex flex-wrap gap-2" role="group" aria-label="Quantity">
           {(['current', 'voltage'] as const).map((q) => (

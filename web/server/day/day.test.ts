@@ -43,6 +43,7 @@ const person = async (name: string): Promise<Person> => {
 };
 const ids = (entries: readonly { jobId: number }[]): number[] => entries.map((e) => e.jobId);
 const now = (): Date => new Date();
+const dayOn = (at: Date): string => at.toISOString().slice(0, 10);
 
 describe('waits', () => {
   test('run, are over, and come back by hand; closing a job ends them', async () => {
@@ -128,11 +129,11 @@ describe('the run sheet', () => {
 
   test('a hazard first; what is due soon before what is due late; overdue says so', async () => {
     const day = 86_400_000;
-    const late = await newJob('late', { dueAt: new Date(Date.now() + 9 * day) });
-    const soon = await newJob('soon', { dueAt: new Date(Date.now() + 0.1 * day) });
+    const late = await newJob('late', { dueOn: dayOn(new Date(Date.now() + 9 * day)) });
+    const soon = await newJob('soon', { dueOn: dayOn(new Date(Date.now() + 0.1 * day)) });
     const swollen = await newJob('swollen', {
       intake: { batterySwollen: true },
-      dueAt: new Date(Date.now() + 30 * day),
+      dueOn: dayOn(new Date(Date.now() + 30 * day)),
     });
     await db()('jobs')
       .where({ id: soon })
@@ -150,7 +151,7 @@ describe('the run sheet', () => {
     const [a, b, c] = [
       await newJob('a'),
       await newJob('b'),
-      await newJob('c', { dueAt: new Date(Date.now() + 3_600_000) }),
+      await newJob('c', { dueOn: dayOn(new Date(Date.now() + 3_600_000)) }),
     ];
     const price = await costOfOrder(db(), now(), [b]);
     expect(price.says).toMatch(/^This costs/);

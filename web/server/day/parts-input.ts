@@ -1,6 +1,6 @@
 import { circuitIds, deviceClasses } from '@umbral/core';
 import * as yup from 'yup';
-import { id, text } from '../platform/input.ts';
+import { calendarDay, id, text } from '../platform/input.ts';
 
 const count = (label: string, least: number) =>
   yup
@@ -34,7 +34,7 @@ export const countInput = yup.object({ partId: id, counted: count('Counted', 0) 
 export const orderPartInput = yup.object({
   partId: id,
   count: count('Quantity', 1),
-  dueAt: yup.date().typeError('Expected on: expected a date').required('Expected on: enter a date'),
+  dueOn: calendarDay('Expected on').required('Expected on: enter a date'),
   jobId: yup.number().integer().positive().nullable().default(null),
 });
 export const takePartInput = yup.object({

@@ -85,7 +85,8 @@ test('another suffix is asked about before it is taken; one that stands in is no
 
 test('an order for a job lets it wait until its day; when it is here the job goes on', async () => {
   const [id, job] = [await part({ minimum: 2 }), await newJob()];
-  const order = (dueAt: Date) => orderPart(orderPartInput.validateSync({ partId: id, count: 3, dueAt, jobId: job }));
+  const order = (day: Date) =>
+    orderPart(orderPartInput.validateSync({ partId: id, count: 3, dueOn: day.toISOString().slice(0, 10), jobId: job }));
   await expect(order(new Date('2020-01-01'))).rejects.toThrow('this date is in the past.');
   await order(new Date(Date.now() + 86_400_000));
   expect((await runningWaits(db())).filter((w) => w.jobId === job)).toMatchObject([

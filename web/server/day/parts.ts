@@ -1,10 +1,11 @@
-import { suffixMatch, toOrder, type CircuitId, type DeviceClass, type PartKind } from '@umbral/core';
+import { dayOf, dueMoment, suffixMatch, toOrder, type CircuitId, type DeviceClass, type PartKind } from '@umbral/core';
 import type { InferType } from 'yup';
 import { addAudit } from '../platform/audit.ts';
 import { countCalls } from '../library/calls.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
 import type { PartRow } from '../platform/tables.ts';
+import { loadPolicy } from '../shop/policy.ts';
 import type { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
 import { startWait, endWaits } from './waits.ts';
 
@@ -15,7 +16,7 @@ export interface PartView extends PartKind {
   shelf: string;
   /** How many should be ordered. */
   short: number;
-  orders: { id: number; count: number; dueAt: string; jobId: number | null }[];
+  orders: { id: number; count: number; dueOn: string; jobId: number | null }[];
 }
 
 /** Everything on the shelf, by circuit and name. */
@@ -27,6 +28,7 @@ export async function loadParts(q: Queries): Promise<PartView[]> {
     part_id: number;
     n: number;
   }[];
+  const { hours } = await loadPolicy(q);
   const orders = await q('part_orders').whereNull('arrived_at').orderBy('due_at');
   return rows.map((row) => {
     const open = orders.filter((o) => o.part_id === row.id);
@@ -50,7 +52,7 @@ export async function loadParts(q: Queries): Promise<PartView[]> {
       cost: row.cost,
       shelf: row.shelf,
       short: toOrder(kind),
-      orders: open.map((o) => ({ id: o.id, count: o.count, dueAt: o.due_at.toISOString(), jobId: o.job_id })),
+      orders: open.map((o) => ({ id: o.id, count: o.count, dueOn: dayOf(hours, o.due_at), jobId: o.job_id })),
     };
   });
 }
@@ -128,9 +130,10 @@ export async function countPart(input: InferType<typeof countInput>): Promise<vo
  * @throws {ExpectedError} for a day that has passed
  */
 export async function orderPart(input: InferType<typeof orderPartInput>): Promise<void> {
-  const { partId, jobId, dueAt } = input;
-  if (dueAt <= new Date()) throw new ExpectedError('input', 'Expected on: this date is in the past.');
+  const { partId, jobId } = input;
   await transaction(async (q) => {
+    const dueAt = dueMoment((await loadPolicy(q)).hours, input.dueOn);
+    if (dueAt <= new Date()) throw new ExpectedError('input', 'Expected on: this date is in the past.');
     const part = await partLocked(q, partId);
     const [made] = (await q('part_orders')
       .insert({ part_id: partId, count: input.count, due_at: dueAt, job_id: jobId })

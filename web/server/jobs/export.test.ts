@@ -62,7 +62,7 @@ test('no secret leaves, whatever it is called', async () => {
 
 test('the file holds each table with its rows, a table that was added since too, and the jobs, also those in the trash', async () => {
   const jobId = await createJob(
-    jobInput.validateSync({ label: 'tablet', deviceClass: 'tablet', dueAt: '2026-12-05', intake: {} }),
+    jobInput.validateSync({ label: 'tablet', deviceClass: 'tablet', dueOn: '2026-12-05', intake: {} }),
   );
   await addTypedRun(jobId, 'battery 4V limit 2A: 0 | prompt 0.1 0.2 hold', undefined);
   const thrown = await createJob(jobInput.validateSync({ label: 'thrown away', deviceClass: 'phone', intake: {} }));

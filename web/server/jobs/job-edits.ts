@@ -51,7 +51,7 @@ function jobColumns(input: InferType<typeof jobInput>, before: Expect, hours: Wo
     complaint_kind: input.complaintKind,
     technician: input.technician,
     // What is due on a day is due until the shop closes on it.
-    due_at: input.dueAt && dueMoment(hours, input.dueAt.toISOString().slice(0, 10)),
+    due_at: input.dueOn && dueMoment(hours, input.dueOn),
     intake: json(input.intake),
   };
 }

@@ -37,6 +37,17 @@ export const orNull = <T extends string>(values: readonly T[], label: string) =>
     .default(null);
 const flag = yup.boolean().default(false);
 
+/** A day of the calendar as YYYY-MM-DD: no moment, so that it is the same day in every time zone. */
+export const calendarDay = (label: string) =>
+  yup
+    .string()
+    .transform((x: unknown) => (x === '' ? null : x))
+    .test('a-day', `${label}: expected a date`, (x) => {
+      if (x === null || x === undefined) return true;
+      const at = /^\d{4}-\d{2}-\d{2}$/.test(x) ? new Date(`${x}T00:00:00Z`) : null;
+      return at !== null && !Number.isNaN(at.getTime()) && at.toISOString().startsWith(x);
+    });
+
 export const id = yup.number().integer().positive().max(2_147_483_647).required();
 export const version = yup.number().integer().positive().required();
 
@@ -74,12 +85,7 @@ export const jobInput = yup.object({
   complaint: text('Complaint', 2000),
   complaintKind: orNull(complaintKinds, 'Complaint'),
   technician: text('Technician', 100),
-  dueAt: yup
-    .date()
-    .transform((x: unknown, original: unknown) => (original === '' || original === null ? null : x))
-    .typeError('Due: expected a date')
-    .nullable()
-    .default(null),
+  dueOn: calendarDay('Due').nullable().default(null),
   intake: intakeInput.required(),
   /** What is known of a healthy unit, as typed; left out where nobody was asked. */
   known: knownInput.optional().default(undefined),
@@ -184,12 +190,7 @@ export const outcomeInput = yup.object({
   target: text('Part', 400),
   fix: text('What fixed it', 2000),
   /** When it is to be looked at again. */
-  recallAt: yup
-    .string()
-    .transform((x: unknown) => (x === '' ? null : x))
-    .matches(/^\d{4}-\d{2}-\d{2}$/, 'Check again on: expected a date')
-    .nullable()
-    .default(null),
+  recallAt: calendarDay('Check again on').nullable().default(null),
 });
 
 /** One entry of a job. */
