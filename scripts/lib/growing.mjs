@@ -38,12 +38,23 @@ async function must(program, args, env, what) {
   if (done.code !== 0) throw new Problem(`${what}:\n${done.out.slice(-1200)}`);
 }
 
+/** Of everything that a manifest says, so that a damaged one is not taken for a whole one. */
+const sumOf = ({ sha256: _, ...said }) => createHash('sha256').update(JSON.stringify(said)).digest('hex');
+
 function readManifest(folder) {
-  const manifest = JSON.parse(readFileSync(manifestOf(folder), 'utf8'));
+  let manifest;
+  try {
+    manifest = JSON.parse(readFileSync(manifestOf(folder), 'utf8'));
+  } catch {
+    throw new Problem(`${folder} is damaged: manifest.json cannot be read. Nothing was changed.`);
+  }
   if (manifest.format !== growingFormat)
     throw new Problem(
       `${folder} is a backup in another format (${String(manifest.format).slice(0, 40)}); expected ${growingFormat}.`,
     );
+  // Those of earlier releases have none.
+  if (manifest.sha256 !== undefined && manifest.sha256 !== sumOf(manifest))
+    throw new Problem(`${folder} is damaged: manifest.json was changed. Nothing was changed.`);
   return manifest;
 }
 
@@ -109,7 +120,7 @@ export async function growBackup(cluster, data, folder) {
     const { name: migration } = await one('SELECT name FROM knex_migrations ORDER BY id DESC LIMIT 1');
     const added = isFirst ? bytesIn(place) : bytesIn(wal) - before;
     const manifest = { ...known, migration, segments, additions: [...known.additions, { at, lsn, bytes: added }] };
-    writeWhole(manifestOf(place), `${JSON.stringify(manifest, null, 2)}\n`);
+    writeWhole(manifestOf(place), `${JSON.stringify({ ...manifest, sha256: sumOf(manifest) }, null, 2)}\n`);
     const all = bytesIn(place);
     if (isFirst) {
       rmSync(folder, { recursive: true, force: true });

@@ -11,11 +11,14 @@ import { resultFor, type Needs } from '@/server/people/access';
  * where it succeeded.
  */
 export async function changed<T>(needs: Needs, work: () => Promise<T>): Promise<Result<T>> {
-  const key = (await headers()).get(requestHeader);
+  const given = await headers();
+  const key = given.get(requestHeader);
+  // Next names the action that a request is for; the same key with other words is another change.
+  const what = `action ${given.get('next-action') ?? ''}`;
   const result = await resultFor(needs, async () => {
     // A failure is thrown on, so that whatever it was keeps its words.
     let thrown: unknown;
-    const kept = await once(key, async () => {
+    const kept = await once(key, what, async () => {
       try {
         return { ok: true, value: await work() };
       } catch (error) {

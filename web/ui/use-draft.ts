@@ -1,6 +1,6 @@
 'use client';
 
-import { useCallback, useEffect, useRef, useState, type RefObject } from 'react';
+import { useEffect, useState, type RefObject } from 'react';
 
 /** A field as it is found again after a reload: by what it is called and where it stands among those of the same name. */
 interface KeptField {
@@ -72,41 +72,20 @@ function read(key: string): KeptField[] {
  */
 export function useDraft(panel: RefObject<HTMLElement | null>, title: string, isOn: boolean): boolean {
   const [isBack, setBack] = useState(false);
-  const first = useRef<string | null>(null);
-  const bring = useCallback(
-    async (left: KeptField[], isOver: () => boolean): Promise<void> => {
-      for (let frame = 0; frame < patienceFrames && left.length > 0 && !isOver(); frame++) {
-        const missing: KeptField[] = [];
-        for (const kept of left) {
-          const found =
-            panel.current && fieldsOf(panel.current).find((f) => f.name === kept.name && f.nth === kept.nth);
-          if (found) fill(found.field, kept.value);
-          else missing.push(kept);
-        }
-        left = missing;
-        await new Promise((resolve) => requestAnimationFrame(resolve));
-      }
-    },
-    [panel],
-  );
   useEffect(() => {
     const at = panel.current;
     if (!isOn || !at) return undefined;
     const path = location.pathname;
     const key = keyOf(path, title);
     let [isOver, isSent] = [false, false];
-    const fresh = JSON.stringify(valuesOf(at));
-    first.current ??= fresh;
+    const untouched = JSON.stringify(valuesOf(at));
     const kept = read(key);
-    if (kept.length > 0) {
-      setBack(true);
-      void bring(kept, () => isOver);
-    }
+    if (kept.length > 0) void bring(at, kept, () => isOver).then(() => !isOver && setBack(true));
     const keep = (): void => {
       isSent = false;
-      const values = valuesOf(at);
-      if (JSON.stringify(values) === first.current) sessionStorage.removeItem(key);
-      else sessionStorage.setItem(key, JSON.stringify(values));
+      const values = JSON.stringify(valuesOf(at));
+      if (values === untouched) sessionStorage.removeItem(key);
+      else sessionStorage.setItem(key, values);
     };
     const sent = (): void => void (isSent = true);
     at.addEventListener('input', keep);
@@ -120,8 +99,24 @@ export function useDraft(panel: RefObject<HTMLElement | null>, title: string, is
       // Another page took its place: that was no answer to what is typed here.
       if (location.pathname === path || isSent) sessionStorage.removeItem(key);
     };
-  }, [panel, title, isOn, bring]);
+  }, [panel, title, isOn]);
   return isBack;
+}
+
+/** Fills what is there, and what shows after that. */
+async function bring(panel: HTMLElement, kept: KeptField[], isOver: () => boolean): Promise<void> {
+  let left = kept;
+  for (let frame = 0; frame < patienceFrames && left.length > 0 && !isOver(); frame++) {
+    const there = fieldsOf(panel);
+    const missing: KeptField[] = [];
+    for (const one of left) {
+      const found = there.find((f) => f.name === one.name && f.nth === one.nth);
+      if (found) fill(found.field, one.value);
+      else missing.push(one);
+    }
+    left = missing;
+    await new Promise((resolve) => requestAnimationFrame(resolve));
+  }
 }
 
 const valuesOf = (panel: HTMLElement): KeptField[] =>

@@ -1,3 +1,4 @@
+import { absurdAbove } from '@umbral/core';
 import { Pauses } from '../transport/index.ts';
 import { bytesOfHex, decoderFor, type SentDialect, type Decoder, type MeterValues } from '../dialect/index.ts';
 import type { Connection, Transport } from '../transport/index.ts';
@@ -141,6 +142,11 @@ export class MeterSource implements Source {
   }
 
   private took({ volts, amps, seconds }: MeterValues, arrived: number): void {
+    // No bench measures that: the line was not what it seems.
+    if (Math.abs(volts) > absurdAbove.voltage || Math.abs(amps) > absurdAbove.current) {
+      this.wrongBefore++;
+      return;
+    }
     const rateHz = 'rateHz' in this.dialect ? this.dialect.rateHz : null;
     const stamp = seconds ?? (rateHz === null ? null : this.values / rateHz);
     this.values++;

@@ -5,6 +5,8 @@ import type { AskOptions } from '../analysis/telling.ts';
 import { afterCommit, db, json, transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, log, missing } from '../platform/errors.ts';
 import { libraryKeyOf, loadLibrary } from '../library/known.ts';
+import { actor } from '../people/actor.ts';
+import { refuseOthersUnit } from '../practice/own-unit.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import { findProfile, type KnownProfile } from '../shop/profiles.ts';
 import { stageReached } from './stage.ts';
@@ -43,6 +45,8 @@ export async function loadContent(q: Queries, jobId: number, alsoInTrash = false
   )) as { rows: unknown[] }[];
   const [jobs, runs, checks, readings, injections, proofs, actions, places] = answers.map(({ rows }) => rows);
   if (jobs.length === 0) throw missing(`Job ${jobId}`);
+  const who = actor()?.person;
+  if (who && (jobs[0] as JobRow).is_practice) await refuseOthersUnit(q, id, who);
   const record = { runs, checks, readings, injections, actions, proofs } as JobEntries;
   return { job: jobs[0] as JobRow, places: places as PlaceNameRow[], record, ...countedOf(record) };
 }

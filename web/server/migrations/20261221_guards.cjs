@@ -134,6 +134,8 @@ async function settle(knex, name, schema, isGuarded) {
 }
 
 exports.up = async (knex) => {
+  // What a request's key was used for.
+  await knex.schema.alterTable('requests', (t) => t.text('what'));
   await knex.schema.alterTable('runs', (t) => t.timestamp('kept_since').notNullable().defaultTo(knex.fn.now()));
   await knex.schema.alterTable('jobs', (t) => t.timestamp('closed_since'));
   await knex.raw('UPDATE runs SET kept_since = least(created_at, now())');
@@ -163,6 +165,7 @@ exports.down = async (knex) => {
   await knex.raw('DROP TRIGGER runs_kept_since ON runs');
   await knex.raw('DROP FUNCTION close_time()');
   await knex.raw('DROP FUNCTION keep_time()');
+  await knex.schema.alterTable('requests', (t) => t.dropColumn('what'));
   await knex.schema.alterTable('jobs', (t) => t.dropColumn('closed_since'));
   await knex.schema.alterTable('runs', (t) => t.dropColumn('kept_since'));
 };

@@ -17,32 +17,41 @@ beforeEach(() => {
 const key = 'a-key-of-one-intention';
 
 test('a change that is sent again, also at the same time, is one change with one answer', async () => {
-  const answers = await Promise.all(Array.from({ length: 8 }, () => once(key, work)));
+  const answers = await Promise.all(Array.from({ length: 8 }, () => once(key, 'saving', work)));
   expect(done).toBe(1);
   expect(answers).toEqual(Array.from({ length: 8 }, () => ({ ok: true, value: 1 })));
-  expect(await once(key, work)).toEqual({ ok: true, value: 1 });
-  expect(await once('another-intention-of-theirs', work)).toEqual({ ok: true, value: 2 });
+  expect(await once(key, 'saving', work)).toEqual({ ok: true, value: 1 });
+  expect(await once('another-intention-of-theirs', 'saving', work)).toEqual({ ok: true, value: 2 });
 });
 
 test('one that failed is done anew, and a sender without a key is not held back', async () => {
   const other = 'one-that-fails-at-first';
-  expect(await once(other, () => Promise.resolve({ ok: false, kind: 'input', message: 'no' }))).toMatchObject({
-    ok: false,
-  });
-  await expect(once(other, () => Promise.reject(new Error('broken')))).rejects.toThrow('broken');
-  expect(await once(other, work)).toEqual({ ok: true, value: 1 });
-  for (const none of [null, '', 'short', 'x'.repeat(99), "';--"]) await once(none, work);
+  expect(await once(other, 'saving', () => Promise.resolve({ ok: false, kind: 'input', message: 'no' }))).toMatchObject(
+    {
+      ok: false,
+    },
+  );
+  await expect(once(other, 'saving', () => Promise.reject(new Error('broken')))).rejects.toThrow('broken');
+  expect(await once(other, 'saving', work)).toEqual({ ok: true, value: 1 });
+  for (const none of [null, '', 'short', 'x'.repeat(99), "';--"]) await once(none, 'saving', work);
   expect(done).toBe(6);
+});
+
+test('a key that was used for something else is refused, and nothing is done', async () => {
+  const used = 'a-key-that-was-used-before';
+  await once(used, 'saving', work);
+  await expect(once(used, 'closing', work)).rejects.toThrow('already used for something else. Nothing was saved.');
+  expect(done).toBe(1);
 });
 
 test('one that was broken off is said to be so, then can be done again; nobody takes another’s answer', async () => {
   const broken = 'one-whose-process-died';
   await db()('requests').insert({ key: broken, asked_at: db().raw("now() - interval '1 hour'") });
-  await expect(once(broken, work)).rejects.toThrow('The server stopped while saving. Check');
-  expect(await once(broken, work)).toEqual({ ok: true, value: 1 });
+  await expect(once(broken, 'saving', work)).rejects.toThrow('The server stopped while saving. Check');
+  expect(await once(broken, 'saving', work)).toEqual({ ok: true, value: 1 });
   const [{ id }] = (await db()('people').insert({ name: 'Someone', role: 'technician' }).returning('id')) as {
     id: number;
   }[];
   const somebody = { person: { id, name: 'Someone', role: 'technician' as const }, token: null, tokenId: null };
-  await expect(asActor(somebody, () => once(broken, work))).rejects.toThrow('belongs to someone else');
+  await expect(asActor(somebody, () => once(broken, 'saving', work))).rejects.toThrow('belongs to someone else');
 });

@@ -11,24 +11,24 @@ const patienceMs = 15_000;
 /** After this an answer that never came will not come: whoever did it died. */
 const staleS = 120;
 
-async function take(key: string): Promise<'ours' | Result<unknown> | 'under way'> {
+async function take(key: string, what: string): Promise<'ours' | Result<unknown> | 'under way'> {
   const q = db();
   const made = (await q('requests')
-    .insert({ key, person_id: actor()?.person.id ?? null })
+    .insert({ key, what, person_id: actor()?.person.id ?? null })
     .onConflict('key')
     .ignore()
     .returning('key')) as unknown[];
   if (made.length > 0) return 'ours';
   const known = await q('requests')
     .where({ key })
-    .first<{ answer: Result<unknown> | null; person_id: number | null; stale: boolean } | undefined>(
-      'answer',
-      'person_id',
-      q.raw('asked_at < now() - make_interval(secs => ?) AS stale', [staleS]),
-    );
-  if (!known) return take(key);
+    .first<
+      { answer: Result<unknown> | null; person_id: number | null; what: string | null; stale: boolean } | undefined
+    >('answer', 'person_id', 'what', q.raw('asked_at < now() - make_interval(secs => ?) AS stale', [staleS]));
+  if (!known) return take(key, what);
   if (known.person_id !== (actor()?.person.id ?? null))
     throw new ExpectedError('input', 'This request belongs to someone else.');
+  if (known.what !== null && known.what !== what)
+    throw new ExpectedError('input', 'This request key was already used for something else. Nothing was saved.');
   if (known.answer) return known.answer;
   if (!known.stale) return 'under way';
   await q('requests').where({ key }).delete();
@@ -43,17 +43,18 @@ async function take(key: string): Promise<'ours' | Result<unknown> | 'under way'
  * anew.
  *
  * @param key of the intention; null for a sender who names none
+ * @param what is asked for: the same key for something else is refused
  * @throws {ExpectedError} where it is still under way after a while, or was broken off
  */
-export async function once<T>(key: string | null, work: () => Promise<Result<T>>): Promise<Result<T>> {
+export async function once<T>(key: string | null, what: string, work: () => Promise<Result<T>>): Promise<Result<T>> {
   if (key === null || !keyForm.test(key)) return work();
   const end = performance.now() + patienceMs;
-  let found = await take(key);
+  let found = await take(key, what);
   while (found === 'under way') {
     if (performance.now() > end)
       throw new ExpectedError('busy', 'This is already in progress. Check again in a moment.');
     await new Promise((resolve) => setTimeout(resolve, askEveryMs));
-    found = await take(key);
+    found = await take(key, what);
   }
   if (found !== 'ours') return found as Result<T>;
   let result: Result<T> | null = null;

@@ -25,7 +25,7 @@ export function route<P = Record<string, never>>(
       const key = options.once ? request.headers.get(requestHeader) : null;
       let own: Response | null = null;
       const result = await forActor(needs, (actor) =>
-        once(key, async (): Promise<Result<unknown>> => {
+        once(key, `${request.method} ${new URL(request.url).pathname}`, async (): Promise<Result<unknown>> => {
           const value = await handle(request, given, actor);
           if (!(value instanceof Response)) return { ok: true, value };
           own = value;

@@ -54,6 +54,8 @@ export interface KnownScreenRow {
 /** A change that was sent, by the key of its intention. */
 export interface RequestRow {
   key: string;
+  /** What it was sent for; null for one of an earlier release. */
+  what: string | null;
   person_id: number | null;
   /** What was answered; null while it is being done. */
   answer: { ok: true; value: unknown } | null;

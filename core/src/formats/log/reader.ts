@@ -114,7 +114,9 @@ export class LogReader {
 
   /** Why what is a log in form tells nothing; null where it tells something. */
   private noReading(): string | null {
-    const { rows, usable } = this.counts;
+    const { rows, usable, absentA } = this.counts;
+    if (usable > 1 && this.columns?.current && rows === absentA)
+      return `the log has no usable current: none of its ${rows} rows says one; expected numbers in the column of the current`;
     if (usable > 1) return null;
     if (usable === 1) return 'it has only one reading; expected at least two, with the time between them';
     const why = rows === 0 ? 'it has a header but no readable rows' : `its ${rows} rows contain no values`;
