@@ -88,9 +88,14 @@ function judgeSize({ url, headers }: Asked): Refused | null {
   const upload = isUpload(url);
   // A body in pieces is counted as it comes.
   if (stated === undefined) return null;
-  const most = upload ? policy.maxUploadBytes : policy.maxBodyBytes;
+  // What a page sends is read on the thread that serves everybody else; a person types less.
+  const body = headers['next-action'] === undefined ? policy.maxBodyBytes : policy.maxActionBytes;
+  const most = upload ? policy.maxUploadBytes : body;
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
-    return { status: 413, why: `This is too large. At most ${Math.round(most / 1e6)} MB are accepted here.` };
+    return {
+      status: 413,
+      why: `This is too large. At most ${most < 1e6 ? `${most / 1000} kB` : `${Math.round(most / 1e6)} MB`} are accepted here.`,
+    };
   return null;
 }
 

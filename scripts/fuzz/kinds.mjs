@@ -175,7 +175,7 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
       {
         id: 'r1',
         feed: 'battery',
-        typed: '0 | prompt 0.1 hold',
+        typed: 'battery 3.8V limit 2A: 0 | prompt 0.1 hold',
         setup: { setV: 3.8, limitA: 2 },
         markers: [{ t: 1, event: 'prompt' }],
       },
@@ -188,6 +188,15 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
   const dialects = ['scpi-usual', 'ascii-plain', 'registers-usual', 'lines-usual', 'frames-usual'].map((id) =>
     readFileSync(join(root, `instruments/src/dialect/data/${id}.json`), 'utf8'),
   );
+  const goodEntries = {
+    runs: (k) => ({ id: `more${k}`, feed: 'battery', typed: 'battery 3.8V limit 2A: 0 | prompt 0.1 hold' }),
+    checks: () => ({ id: 'screen', outcome: 'dark' }),
+    readings: (k) => ({ where: `point ${k}`, mode: 'resistance', value: 12, unit: 'ohm' }),
+    actions: (k) => ({ id: `a${k}`, kind: 'reflow', circuit: 'pmic', target: 'power chip' }),
+    places: (k) => ({ where: `point ${k}`, circuit: 'pmic' }),
+    markers: (k) => ({ t: k / 1000, event: 'prompt' }),
+  };
+  let maps = 0;
   let [logs, logJob] = [0, jobId];
   const shorter = (input) => JSON.stringify(input)?.slice(0, 160);
   return [
@@ -196,6 +205,103 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
       input: fc.tuple(damaged(casePackage), fc.uint8Array({ maxLength: 40 })),
       attack: async ([text, tail]) =>
         judged(await post('/api/packages?name=p.zip', Buffer.concat([await zipOf(text), tail])), 'a package'),
+    },
+    {
+      name: 'long package',
+      input: fc.record({
+        list: fc.constantFrom('runs', 'checks', 'readings', 'injections', 'actions', 'proofs', 'places', 'markers'),
+        count: fc.constantFrom(100, 1000, 1001, 10_001, 200_000),
+        of: fc.constantFrom('nothing', 'good'),
+      }),
+      attack: async ({ list, count, of }) => {
+        const one = of === 'nothing' ? () => ({}) : (goodEntries[list] ?? (() => ({})));
+        // What a bench never makes is worked on for a minute by the engine, on its own thread: not here.
+        const entries = Array.from({ length: of === 'good' ? Math.min(count, 100) : count }, (_, k) => one(k));
+        const whole = { ...JSON.parse(casePackage), readings: [], checks: [], actions: [] };
+        if (list === 'markers') whole.runs[0].markers = entries;
+        else whole[list] = list === 'runs' ? [...whole.runs, ...entries] : entries;
+        return judged(
+          await post('/api/packages?name=p.zip', await zipOf(JSON.stringify(whole))),
+          `a package with ${count} ${list}, ${of}`,
+        );
+      },
+    },
+    {
+      name: 'long action',
+      input: fc.record({
+        action: fc.nat(actions.length - 1),
+        count: fc.constantFrom(400, 5000, 40_000, 150_000),
+        of: fc.constantFrom({}, [], 0, null, 'x', { t: 1, event: 'prompt' }),
+        key: keys,
+      }),
+      attack: async ({ action, count, of, key }) => {
+        const { id, path } = actions[action];
+        const long = Array.from({ length: count }, () => of);
+        const lists = ['markers', 'same', 'unplugged', 'values', 'rows', 'points', 'ids', 'pairs', 'entries', 'order'];
+        const input = { jobId, runId: 1, version: 1, [key]: long };
+        for (const name of lists) input[name] = long.slice(0, Math.floor(count / lists.length));
+        for (const args of [[input], [long]])
+          if (JSON.stringify(args).length < 1_900_000) {
+            const answer = await post(path, JSON.stringify(args), {
+              'next-action': id,
+              'content-type': 'text/plain;charset=UTF-8',
+            });
+            const problem = await judged(answer, `action ${id} with ${count} of ${JSON.stringify(of)} as ${key}`);
+            if (problem) return problem;
+          }
+        return null;
+      },
+    },
+    {
+      name: 'long map',
+      input: fc.record({
+        sides: fc.constantFrom(1, 4, 40, 5000),
+        points: fc.constantFrom(0, 500, 5000, 20_000),
+        good: fc.constantFrom(0, 20_000, 100_000),
+        isGood: fc.boolean(),
+      }),
+      attack: async ({ sides, points, good, isGood }) => {
+        const point = (k) =>
+          isGood ? { x: (k % 100) / 100, y: 0.1, kind: 'pad', name: `p${k}`, net: `n${k % 50}`, circuit: null } : {};
+        const reading = (k) =>
+          isGood ? { where: `p${k}`, mode: 'resistance', phase: null, redProbe: 'ground', value: k, ol: false } : {};
+        const map = {
+          format: 'umbral-board/1',
+          model: `m${maps++}`,
+          sides: Array.from({ length: sides }, (_, s) => ({
+            ...{ revision: `r${s}`, side: 'front', part: '', height: 1 },
+            points: Array.from({ length: points > 500 && sides > 4 ? 500 : points }, (_, k) => point(k)),
+          })),
+          good: Array.from({ length: good }, (_, k) => reading(k)),
+        };
+        return judged(
+          await post('/api/boards', JSON.stringify(map)),
+          `a map with ${sides} sides of ${points} points and ${good} readings`,
+        );
+      },
+    },
+    {
+      name: 'picture',
+      input: fc.record({
+        width: fc.constantFrom(1, 2, 10, 300, 9000),
+        height: fc.constantFrom(1, 2, 10, 300, 9000),
+        form: fc.constantFrom('jpeg', 'png', 'webp', 'gif'),
+        cut: fc.boolean(),
+      }),
+      attack: async ({ width, height, form, cut }) => {
+        const { default: sharp } = await import('sharp');
+        const whole = await sharp({ create: { width, height, channels: 3, background: '#678' } })
+          .toFormat(form)
+          .toBuffer();
+        const body = cut ? whole.subarray(0, Math.floor(whole.length / 2)) : whole;
+        const what = `a ${cut ? 'cut ' : ''}${form} of ${width} by ${height}`;
+        const query = new URLSearchParams({ model: `pictures ${maps++}`, side: 'front', jobId: String(jobId) });
+        const board = await judged(await post(`/api/boards/pictures?${query}`, body), `${what} of a board`);
+        return (
+          board ??
+          judged(await post(`/api/jobs/${jobId}/attachments?name=a.${form}&kind=photo`, body), `${what} of a job`)
+        );
+      },
     },
     {
       name: 'archive',

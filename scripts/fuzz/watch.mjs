@@ -2,6 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 
 const askEveryMs = 200;
 const stallMs = 1000;
+/** How long the pages may serve nobody. The first seconds load what is never loaded again. */
+const mostInsideMs = 200;
 const lookEveryMs = 5000;
 /** The first minute fills caches; what grows after that by more than this is a leak. */
 const warmMs = 60_000;
@@ -28,7 +30,7 @@ export function watchTarget({ url, web, recorder }) {
   const failures = [];
   const recorderPid = recorder.pid();
   const held = { pages: [], recorder: [] };
-  let [asked, longest] = [0, 0];
+  let [asked, longest, longestInside] = [0, 0, 0];
   let isOver = false;
   const ask = (async () => {
     while (!isOver) {
@@ -38,6 +40,9 @@ export function watchTarget({ url, web, recorder }) {
       asked++;
       longest = Math.max(longest, ms);
       if (ms > stallMs) stalls.push(`${Math.round(ms)} ms at ${Math.round((at - began) / 1000)} s`);
+      const { stallMs: inside = 0 } = (await answer.json?.().catch(() => null)) ?? {};
+      longestInside = Math.max(longestInside, inside);
+      if (inside > mostInsideMs) stalls.push(`${inside} ms within the pages at ${Math.round((at - began) / 1000)} s`);
       if (!answer.ok) failures.push(answer.status ?? String(answer));
       await new Promise((resolve) => setTimeout(resolve, askEveryMs));
     }
@@ -69,7 +74,7 @@ export function watchTarget({ url, web, recorder }) {
       ];
     },
     figures: () =>
-      `Health was asked ${asked} times, the longest answer took ${Math.round(longest)} ms. ` +
+      `Health was asked ${asked} times, the longest answer took ${Math.round(longest)} ms, the pages served nobody for up to ${longestInside} ms. ` +
       `Pages hold ${mb(held.pages.at(-1) ?? 0)} MB (${mb(held.pages[0] ?? 0)} at first), the recorder ${mb(held.recorder.at(-1) ?? 0)} MB.`,
   };
 }

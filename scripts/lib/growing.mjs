@@ -39,7 +39,10 @@ async function must(program, args, env, what) {
 }
 
 /** Of everything that a manifest says, so that a damaged one is not taken for a whole one. */
-const sumOf = ({ sha256: _, ...said }) => createHash('sha256').update(JSON.stringify(said)).digest('hex');
+const sumOf = (manifest) =>
+  createHash('sha256')
+    .update(JSON.stringify({ ...manifest, sha256: undefined }))
+    .digest('hex');
 
 function readManifest(folder) {
   let manifest;

@@ -1,3 +1,4 @@
+import { remembered } from '../quantity/index.ts';
 import type { Action, Case, PlaceName } from './values.ts';
 
 /** The lists of a case whose entries follow a change. */
@@ -9,12 +10,12 @@ type EntryList = 'runs' | 'checks' | 'readings' | 'injections' | 'proofs';
  * @param where a place as somebody typed it
  * @example placeName('5 V output,  S4') // '5 v output s4'
  */
-export function placeName(where: string): string {
-  return where
+export const placeName = remembered((where: string): string =>
+  where
     .toLowerCase()
     .replace(/[^\p{L}\p{N}.+-]+/gu, ' ')
-    .trim();
-}
+    .trim(),
+);
 
 /** Whether an action was done and counts. */
 export const isDone = (action: Pick<Action, 'planned' | 'void'>): boolean =>

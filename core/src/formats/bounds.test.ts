@@ -66,7 +66,21 @@ describe('what comes from outside', () => {
     };
     let said: string[] = [];
     const took = stall(() => (said = parseCase(value).findings.map((f) => `${f.place}: ${f.message}`)));
-    expect(said.filter((s) => s.includes('checks'))).toEqual(['checks: too many entries; expected at most 5,000']);
+    expect(said.filter((s) => s.includes('checks'))).toEqual(['checks: too many entries; expected at most 1,000']);
     expect(took).toBeLessThan(600);
+  });
+
+  test('of a thousand wrong entries a hundred are said, and the rest are not looked at', () => {
+    const value = {
+      format: 'umbral-case/1',
+      id: 'x',
+      device: { class: 'phone' },
+      readings: Array.from({ length: 1000 }, () => ({})),
+    };
+    let said: string[] = [];
+    const took = stall(() => (said = parseCase(value).findings.map((f) => f.place)));
+    expect(said).toHaveLength(100);
+    expect(said).toContain('readings[3].where');
+    expect(took).toBeLessThan(1500);
   });
 });

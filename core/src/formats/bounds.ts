@@ -84,3 +84,53 @@ export function readInput<T>(
     );
   return schema.validateSync(value, { ...options, abortEarly: parts > few });
 }
+
+/** Values that are looked at together while everything that is wrong is gathered. */
+const together = 200;
+
+/**
+ * What is wrong with an input, up to a number of findings, piece by piece: a list of thousands of wrong entries is left where
+ * enough is said of it.
+ *
+ * @returns findings with their paths; none for an input that is as the schema wants it
+ */
+export function problemsOf(schema: yup.Schema, value: unknown, most: number): { path: string; message: string }[] {
+  let first: yup.ValidationError;
+  try {
+    readInput(schema, value, { strict: true, few: 0 });
+    return [];
+  } catch (error) {
+    if (!(error instanceof yup.ValidationError)) throw error;
+    first = error;
+  }
+  const found = new Map<string, { path: string; message: string }>();
+  const note = (path: string, message: string): void => {
+    if (found.size < most) found.set(`${path} ${message}`, { path, message });
+  };
+  const at = (path: string, inner = ''): string =>
+    path === '' || inner === '' || inner.startsWith('[') ? path + inner : `${path}.${inner}`;
+  const visit = (of: yup.ISchema<unknown>, part: unknown, path: string): void => {
+    if (found.size >= most) return;
+    if (countParts(part, together) > together) {
+      if (of instanceof yup.ArraySchema && Array.isArray(part) && of.innerType) {
+        for (const [k, entry] of part.entries()) visit(of.innerType as yup.Schema, entry, `${path}[${k}]`);
+        return;
+      }
+      if (of instanceof yup.ObjectSchema && typeof part === 'object' && part !== null) {
+        for (const [key, field] of Object.entries(of.fields as Record<string, yup.ISchema<unknown>>))
+          visit(field, Object.hasOwn(part, key) ? (part as Record<string, unknown>)[key] : undefined, at(path, key));
+        return;
+      }
+    }
+    try {
+      (of as yup.Schema).validateSync(part, { strict: true, abortEarly: false });
+    } catch (error) {
+      if (!(error instanceof yup.ValidationError)) throw error;
+      for (const one of error.inner.length > 0 ? error.inner : [error]) note(at(path, one.path), one.message);
+    }
+  };
+  if (!/too many entries|too much at once/.test(first.message)) visit(schema, value, '');
+  // What only the whole shows, or the one thing that stopped everything else.
+  if (found.size === 0) note(first.path ?? '', first.message.replace(`${first.path}: too many`, 'too many'));
+  return [...found.values()];
+}

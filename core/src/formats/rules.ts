@@ -1,5 +1,5 @@
 import * as yup from 'yup';
-import { readInput } from './bounds.ts';
+import { problemsOf, type readInput } from './bounds.ts';
 import { absurdAbove, type Kind } from '../quantity/index.ts';
 
 /** Messages say what was expected; the path is added by whoever reports them. */
@@ -69,8 +69,6 @@ export function part<S extends yup.ObjectShape>(shape: S, isRequired = false) {
 }
 
 const maxSaid = 100;
-/** Values of a file in which everything that is wrong is said: files are read on threads of their own. */
-const mostOfFile = 40_000;
 
 /** Whether a value is as a schema wants it; says everything that is not, with its path, up to a hundred findings. */
 export function schemaHolds(
@@ -78,14 +76,7 @@ export function schemaHolds(
   raw: unknown,
   error: (place: string, message: string) => void,
 ): boolean {
-  try {
-    readInput(schema, raw, { strict: true, few: mostOfFile });
-    return true;
-  } catch (problem) {
-    if (!(problem instanceof yup.ValidationError)) throw problem;
-    const inner = problem.inner.length > 0 ? problem.inner : [problem];
-    for (const each of inner.slice(0, maxSaid))
-      error(each.path ?? '', each.message.replace(`${each.path}: too many`, 'too many'));
-    return false;
-  }
+  const problems = problemsOf(schema as yup.Schema, raw, maxSaid);
+  for (const { path, message } of problems) error(path, message);
+  return problems.length === 0;
 }

@@ -1,5 +1,6 @@
 import type { CircuitId } from '../catalogue/index.ts';
 import { placeName, type Case } from '../case/index.ts';
+import { remembered } from '../quantity/index.ts';
 import circuits from './circuits.json';
 import { suggestedCircuits } from './vocabulary.ts';
 
@@ -90,14 +91,16 @@ const tellingApart = new Set(
  * @param b another
  */
 export function isToldApart(a: string, b: string): boolean {
-  const marks = (text: string): string =>
-    placeName(text)
-      .split(' ')
-      .filter((word) => tellingApart.has(word) || /\d/.test(word) || (/^\p{L}$/u.test(word) && !units.has(word)))
-      .sort()
-      .join(' ');
-  return marks(a) !== marks(b);
+  return marksOf(a) !== marksOf(b);
 }
+
+const marksOf = remembered((text: string): string =>
+  placeName(text)
+    .split(' ')
+    .filter((word) => tellingApart.has(word) || /\d/.test(word) || (/^\p{L}$/u.test(word) && !units.has(word)))
+    .sort()
+    .join(' '),
+);
 
 /** Single letters that are no mark of a place. */
 const units = new Set(['a', 'v']);
@@ -164,16 +167,18 @@ const filler = new Set([
 ]);
 
 /** Words of a name that tell it from others. */
-function telling(text: string): string[] {
-  return text
-    .toLowerCase()
-    .split(/[^\p{L}\p{N}.]+/u)
-    .filter((word) => word !== '' && !filler.has(word));
-}
+const telling = remembered((text: string): readonly string[] => [
+  ...new Set(
+    text
+      .toLowerCase()
+      .split(/[^\p{L}\p{N}.]+/u)
+      .filter((word) => word !== '' && !filler.has(word)),
+  ),
+]);
 
 function sharedWords(a: string, b: string): number {
-  const y = new Set(telling(b));
-  return [...new Set(telling(a))].filter((word) => y.has(word)).length;
+  const y = telling(b);
+  return telling(a).filter((word) => y.includes(word)).length;
 }
 
 /**

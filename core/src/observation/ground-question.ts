@@ -138,15 +138,17 @@ function shortIn(history: Asked, point: GroundPoint & { circuit: CircuitId }): S
   const facts = sites.flatMap((site) => groundWords.map((reads) => ({ site, reads })));
   const values = facts.map(({ site, reads }) => space.hypotheses.map((_, h) => valueOf(h, site, reads)));
   const sound = space.hypotheses.map(({ circuit: c }, h) => (c === circuit ? 0 : 1 - chanceOf(h)));
-  const tableOf = ({ site, reads }: (typeof facts)[number], h: number): Words => {
-    const isOwn = space.hypotheses[h].circuit === circuit;
+  const tableOf = ({ site, reads }: (typeof facts)[number], isOwn: boolean): Words => {
     // What sits on the other side of the coils does not pull a power stage down.
     if (!isOwn && point.isCoreRail === false) return soundGround;
     const repeated = mixed(rules.alikeGround, { [reads]: 1 }, isOwn ? own : pulled);
     return mixed(reachFrom(space, point, site), repeated, rules.elsewhereGround);
   };
   const tables = [
-    ...facts.map((fact) => space.hypotheses.map((_, h) => tableOf(fact, h))),
+    ...facts.map((fact) => {
+      const [own, others] = [tableOf(fact, true), tableOf(fact, false)];
+      return space.hypotheses.map((h) => (h.circuit === circuit ? own : others));
+    }),
     space.hypotheses.map(() => soundGround),
   ];
   return {

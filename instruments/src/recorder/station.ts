@@ -243,7 +243,7 @@ export class Station {
   /** What comes from here on is read by another window: said in the recording, whoever sits there. */
   continuedBy({ person, who }: Given): void {
     if (this.recording.id === null) return;
-    const name = person !== null && person !== this.recording.by ? who || 'somebody else' : '';
+    const name = person !== null && person !== this.recording.by ? who || 'someone else' : '';
     this.remark(`what follows was read in another window${name && `, by ${name}`}`, 'continued', person);
   }
 
@@ -256,7 +256,7 @@ export class Station {
   private byAnother({ person, who }: Given, did: string): void {
     const { id, by } = this.recording;
     if (id === null || person === null || by === null || person === by) return;
-    this.remark(`${did} by ${who || 'somebody else'}`, did, person);
+    this.remark(`${did} by ${who || 'someone else'}`, did, person);
   }
 
   private remark(says: string, did: string, person: number | null): void {

@@ -5,7 +5,7 @@ import { diskFiles, type Files } from '../store/files.ts';
 import type { WatchedSupply } from './guard.ts';
 
 /** What the watchdog did to an output while no recorder could say so, as it waits on disk for the next one. */
-export interface Deed {
+interface Deed {
   event: BenchEvent;
   /** The recording that ran on that output, and why it ended; null for none. */
   recording: number | null;

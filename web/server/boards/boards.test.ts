@@ -87,6 +87,14 @@ describe('pictures', () => {
           .toBuffer(),
       '100 megapixels, at most 60 are taken',
     ],
+    [
+      'a strip',
+      () =>
+        sharp({ create: { width: 10, height: 600, channels: 3, background: '#000' } })
+          .png()
+          .toBuffer(),
+      'one side is 60 times as long as the other; expected at most 8 times.',
+    ],
   ])('%s is refused in words, and nothing is kept', async (_, make, message) => {
     await expect(picture({}, await make())).rejects.toThrow(message);
     expect(await side()).toBeUndefined();

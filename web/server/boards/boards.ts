@@ -104,6 +104,9 @@ export async function addPicture(
   return keepPicture(input, bytes);
 }
 
+/** A longer side of a picture of a board, in shorter ones. */
+const slimmest = 8;
+
 /** The same for a picture that is there as bytes. */
 export async function keepPicture(
   input: InferType<typeof pictureInput>,
@@ -111,6 +114,12 @@ export async function keepPicture(
   within?: Queries,
 ): Promise<{ sideId: number; pictureId: number; isNew: boolean }> {
   const { image, width, height } = await repaint(bytes, keptEdge);
+  const times = Math.round(Math.max(height / width, width / height));
+  if (times > slimmest)
+    throw new ExpectedError(
+      'input',
+      `Picture: one side is ${times} times as long as the other; expected at most ${slimmest} times.`,
+    );
   const middle = await sharp(image)
     .resize(middleEdge, middleEdge, { fit: 'inside', withoutEnlargement: true })
     .jpeg({ quality: 80, mozjpeg: true })

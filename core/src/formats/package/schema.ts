@@ -22,7 +22,7 @@ import { feeds } from '../../catalogue/index.ts';
 import { instrumentKinds, markerEvents, quantities } from '../../trace/index.ts';
 
 /** What a package may hold at most: a hundred times what a bench makes of a device. */
-export const most = { runs: 1000, markers: 10_000, items: 5000 };
+export const most = { runs: 1000, markers: 10_000, items: 1000 };
 
 const isoTime = /^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:?\d{2})?)?$/;
 
