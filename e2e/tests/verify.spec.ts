@@ -101,6 +101,7 @@ test('from the first reading to the printed report, without a mouse', async ({ p
   await openProofs(page);
   const marked = page.locator('li[aria-current=step]');
   await expect(marked).toHaveCount(1);
+  await expect(marked).toHaveCount(1);
   for (let k = 0; k < 40; k++) {
     if ((await marked.count()) === 0) break;
     const says = await marked.locator('span').first().innerText();
