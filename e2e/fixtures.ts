@@ -116,8 +116,9 @@ export async function chooseFrom(menu: Locator, entry: string): Promise<void> {
   const item = menu.page().getByRole('menuitem', { name: entry });
   const opened = menu.page().getByRole('dialog');
   await expect(async () => {
-    // A click that was late to be told of has chosen all the same.
-    if (await opened.isVisible()) return;
+    // A click that was late to be told of has chosen all the same. The frame of a dialog has no height of its own, so that it is
+    // counted and not asked whether it can be seen.
+    if ((await opened.count()) > 0) return;
     if (!(await item.isVisible())) await menu.click({ timeout: 2000 });
     await item.click({ timeout: 2000 });
   }).toPass({ timeout: 120_000 });
