@@ -1,4 +1,5 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
+import { bodyOf } from './long-bodies.ts';
 import type { Proxy } from './proxy.ts';
 
 const alivePath = '/api/recorder/alive';
@@ -26,7 +27,7 @@ export class Heartbeats {
   ) {}
 
   async take(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const body = await bodyOf(request);
+    const body = await bodyOf(request, maxBytes);
     if (body === null) {
       response.writeHead(413, { connection: 'close' }).end();
       return;
@@ -63,18 +64,6 @@ export class Heartbeats {
     if (this.refused.size >= maxRefused) this.refused.clear();
     this.refused.add(key);
   }
-}
-
-/** The body of a request; null for one that is larger than a heartbeat. */
-async function bodyOf(request: IncomingMessage): Promise<Buffer | null> {
-  const pieces: Buffer[] = [];
-  let size = 0;
-  for await (const piece of request as AsyncIterable<Buffer>) {
-    size += piece.length;
-    if (size > maxBytes) return null;
-    pieces.push(piece);
-  }
-  return Buffer.concat(pieces);
 }
 
 function keyOf(body: Buffer): string | null {

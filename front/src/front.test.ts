@@ -214,10 +214,10 @@ describe('the door', () => {
   });
 
   test('answers an action of a page in words that the page can show', async () => {
-    const large = { method: 'POST', body: 'x'.repeat(policy.maxActionBytes + 1), headers: { 'next-action': 'x' } };
+    const large = { method: 'POST', body: 'x'.repeat(policy.maxBodyBytes - 1), headers: { 'next-action': 'x' } };
     const answer = await fetch(`http://127.0.0.1:${port}/jobs/3`, large);
     expect([answer.status, answer.headers.get('content-type')]).toEqual([413, 'text/plain']);
-    expect(await answer.text()).toBe('Refused: This is too large. At most 250 kB are accepted here.');
+    expect(await answer.text()).toBe('Refused: This is too large. At most 100 kB are accepted here.');
   });
 
   test.each([

@@ -6,7 +6,7 @@ import type { BlockList } from 'node:net';
 import type { Logger } from 'pino';
 import { addressOf } from './address.ts';
 import { boundUnfinished } from './connections.ts';
-import { contentPolicy, everyAnswer, isUpload, judgeRequest, pathOf } from './gate.ts';
+import { contentPolicy, everyAnswer, judgeRequest, pathOf } from './gate.ts';
 import { Limits, sessionOf, watchBody } from './limits.ts';
 import type { Metrics } from './metrics.ts';
 import policy from './policy.json';
@@ -95,7 +95,12 @@ async function serve(
   const refuse = (status: number, why: string): void => {
     metrics.refuse(status);
     log.warn({ request: id, method, path: path.slice(0, 200), status, why, address }, 'refused');
-    answerRefused(request, response, { status, why, id });
+    const answer = (): void => answerRefused(request, response, { status, why, id });
+    // A browser that is still sending hears of no answer: what is not too much by far is let come first, and thrown away.
+    if (Number(request.headers['content-length'] ?? 0) > policy.maxBodyBytes || request.complete || request.destroyed)
+      return answer();
+    watchBody(request);
+    request.resume().once('end', answer);
   };
   const refused = judgeRequest({ method, url, headers: request.headers }, hosts);
   if (refused) return refuse(refused.status, refused.why);
@@ -109,7 +114,7 @@ async function serve(
     response.setHeader('retry-after', String(wait));
     return refuse(429, `Too many requests. Try again in ${wait} s.`);
   }
-  if (method === 'POST') watchBody(request, isUpload(url));
+  if (method === 'POST') watchBody(request);
   const nonce = randomBytes(16).toString('base64');
   const content = contentPolicy(nonce, development);
   response.setHeader('content-security-policy', content);

@@ -42,6 +42,15 @@ function isReadable(path: string): boolean {
 
 export const isUpload = (url: string): boolean => uploads.test(pathOf(url));
 
+/** Whether the thread that draws the pages reads the body itself. */
+export const isForPages = (url: string): boolean => !pathOf(url).startsWith('/api/');
+
+/** How large a body may be. A person types less into a page than a program sends. */
+export function maxBytesOf(url: string): number {
+  if (isUpload(url)) return policy.maxUploadBytes;
+  return isForPages(url) ? policy.maxActionBytes : policy.maxBodyBytes;
+}
+
 /**
  * Judges a request before anything is done for it. A page of another site, or of a foreign name that resolves to this
  * computer, has no business here: neither may change anything, nor read what is not a page that a person opens.
@@ -85,12 +94,9 @@ function judgeOrigin(headers: IncomingHttpHeaders): Refused | null {
 
 function judgeSize({ url, headers }: Asked): Refused | null {
   const stated = headers['content-length'];
-  const upload = isUpload(url);
   // A body in pieces is counted as it comes.
   if (stated === undefined) return null;
-  // What a page sends is read on the thread that serves everybody else; a person types less.
-  const body = headers['next-action'] === undefined ? policy.maxBodyBytes : policy.maxActionBytes;
-  const most = upload ? policy.maxUploadBytes : body;
+  const most = maxBytesOf(url);
   if (!/^\d{1,15}$/.test(stated) || Number(stated) > most)
     return {
       status: 413,

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { IncomingHttpHeaders, IncomingMessage } from 'node:http';
 import { RateLimiterMemory } from 'rate-limiter-flexible';
+import { isUpload, maxBytesOf } from './gate.ts';
 import policy from './policy.json';
 
 /** Who asks: where from, and with which session or token, if any. */
@@ -80,10 +81,10 @@ const lookEveryMs = 100;
 /**
  * Ends a request whose body does not come, or comes without an end: a small one as a whole, a file when nothing more of it
  * arrives.
- *
- * @param isFile looks at progress instead of the whole
  */
-export function watchBody(request: IncomingMessage, isFile: boolean): void {
+export function watchBody(request: IncomingMessage): void {
+  const { url = '/' } = request;
+  const [isFile, maxBytes] = [isUpload(url), maxBytesOf(url)];
   const began = performance.now();
   const before = request.socket.bytesRead;
   let [bytes, at] = [before, began];
@@ -96,7 +97,7 @@ export function watchBody(request: IncomingMessage, isFile: boolean): void {
     const isLate = isFile
       ? now - at > policy.uploadSilentMs || now - began > policy.uploadMs
       : now - began > policy.bodyMs;
-    const isLarge = bytesRead - before > (isFile ? policy.maxUploadBytes : policy.maxBodyBytes) + slackBytes;
+    const isLarge = bytesRead - before > maxBytes + slackBytes;
     if (isLate || isLarge) request.destroy(new Error(isLarge ? 'too large' : 'the rest of the request did not arrive'));
   }, lookEveryMs);
   const done = (): void => clearInterval(timer);

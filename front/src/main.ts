@@ -11,6 +11,7 @@ import { Heartbeats, isAlive } from './alive.ts';
 import { frontServer, type Handler } from './front.ts';
 import { judgeRequest } from './gate.ts';
 import { logOf } from './log.ts';
+import { oneLongBodyAtATime } from './long-bodies.ts';
 import { Metrics } from './metrics.ts';
 import { Proxy } from './proxy.ts';
 
@@ -66,8 +67,9 @@ async function pagesBeside(): Promise<Pages> {
   const proxy = new Proxy(port, secret);
   const { UMBRAL_RECORDER_URL: url, UMBRAL_RECORDER_TOKEN: token = '' } = env;
   const heartbeats = new Heartbeats(proxy, url ? { url, token } : null);
+  const pass = oneLongBodyAtATime(proxy.pass);
   const handler: Handler = (request, response) =>
-    isAlive(request) ? heartbeats.take(request, response) : proxy.pass(request, response);
+    isAlive(request) ? heartbeats.take(request, response) : pass(request, response);
   return { handler, upgrade: null };
 }
 

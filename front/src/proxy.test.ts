@@ -6,6 +6,8 @@ import { readNetworks } from './address.ts';
 import { Heartbeats, isAlive } from './alive.ts';
 import { frontServer } from './front.ts';
 import { Metrics } from './metrics.ts';
+import { oneLongBodyAtATime } from './long-bodies.ts';
+import policy from './policy.json';
 import { Proxy } from './proxy.ts';
 
 const closing: Server[] = [];
@@ -48,11 +50,11 @@ async function door(pages: Pages) {
   );
   const proxy = new Proxy(pagesPort, 'the-secret');
   let passed: Promise<void> = Promise.resolve();
+  const pass = oneLongBodyAtATime(proxy.pass);
   const heartbeats = new Heartbeats(proxy, { url: `http://127.0.0.1:${recorderPort}`, token: 'x' });
   const port = await listening(
     frontServer(
-      (request, response) =>
-        (passed = isAlive(request) ? heartbeats.take(request, response) : proxy.pass(request, response)),
+      (request, response) => (passed = isAlive(request) ? heartbeats.take(request, response) : pass(request, response)),
       { hosts: new Set(), trustedProxies: readNetworks(''), log: pino({ level: 'silent' }), metrics: new Metrics() },
     ),
   );
@@ -71,7 +73,7 @@ test('what is asked and answered goes through as it is, and the pages know the d
     response.writeHead(201, { 'x-seen': request.headers['x-umbral-door'] as string });
     response.end(`${request.method} ${request.url} ${request.headers['x-umbral-address']} ${text.length}`);
   });
-  const answer = await fetch(`${url}/jobs/3?a=%C3%BC`, {
+  const answer = await fetch(`${url}/api/jobs/3?a=%C3%BC`, {
     method: 'POST',
     body: 'x'.repeat(300_000),
     headers: { 'x-umbral-door': 'a guess', 'x-umbral-address': '10.0.0.1' },
@@ -80,7 +82,7 @@ test('what is asked and answered goes through as it is, and the pages know the d
   expect(answer.headers.get('x-seen')).toBe('the-secret');
   expect(answer.headers.getSetCookie()).toEqual(['a=1; Path=/', 'b=2; Path=/']);
   expect(answer.headers.get('x-frame-options')).toBe('DENY');
-  expect(await answer.text()).toBe('POST /jobs/3?a=%C3%BC 127.0.0.1 300000');
+  expect(await answer.text()).toBe('POST /api/jobs/3?a=%C3%BC 127.0.0.1 300000');
 });
 
 test('a stream goes through as it comes, and ends at the pages when nobody listens any more', async () => {
@@ -166,4 +168,77 @@ test('what was armed at a bench elsewhere, and what is no heartbeat, is for the 
   const large = await fetch(`${url}/api/recorder/alive`, { method: 'POST', body: 'x'.repeat(5000) }).catch(() => null);
   expect(large?.status ?? 413).toBe(413);
   expect(asked).toHaveLength(6);
+});
+
+describe('long bodies that pages read themselves', () => {
+  /** Pages that answer when they are told to, and say what they are reading. */
+  async function slowPages() {
+    const reading: string[] = [];
+    const answers: (() => void)[] = [];
+    const come = new EventEmitter();
+    const { url } = await door(async (request, response) => {
+      let size = 0;
+      for await (const piece of request) size += (piece as Buffer).length;
+      reading.push(`${request.url} ${size}`);
+      answers.push(() => response.end(String(size)));
+      come.emit('one');
+    });
+    const until = async (count: number): Promise<void> => {
+      while (reading.length < count) await once(come, 'one');
+    };
+    return { url, reading, answers, until };
+  }
+  const long = 'x'.repeat(policy.longBodyBytes + 1);
+  const post = (at: string, body: BodyInit) =>
+    fetch(at, { method: 'POST', body, ...(typeof body === 'string' ? {} : { duplex: 'half' }) } as RequestInit);
+
+  test('come there one after another, and short ones between them', async () => {
+    const { url, reading, answers, until } = await slowPages();
+    const first = post(`${url}/first`, long);
+    await until(1);
+    const second = post(`${url}/second`, long);
+    const short = post(`${url}/short`, 'x');
+    const file = post(`${url}/api/packages`, long);
+    await until(3);
+    expect([...reading].sort()).toEqual([`/api/packages ${long.length}`, `/first ${long.length}`, '/short 1']);
+    answers.forEach((answer) => answer());
+    await until(4);
+    answers.at(-1)?.();
+    const texts = await Promise.all([first, second, short, file].map(async (answer) => (await answer).text()));
+    expect(texts).toEqual([long, long, 'x', long].map((body) => String(body.length)));
+  });
+
+  test('do not wait for an answer that takes long, nor for somebody who has gone', async () => {
+    const { url, reading, answers, until } = await slowPages();
+    const first = post(`${url}/first`, long);
+    await until(1);
+    const left = ask(`${url}/left`, { method: 'POST' }).on('error', () => undefined);
+    left.end(long);
+    await once(left, 'finish');
+    const second = post(`${url}/second`, long);
+    left.destroy();
+    await until(2);
+    expect(reading[1]).toBe(`/second ${long.length}`);
+    answers.forEach((answer) => answer());
+    await Promise.all([first, second]);
+  });
+
+  test('are counted where they come in pieces', async () => {
+    const { url, reading, answers, until } = await slowPages();
+    const pieces = (count: number) =>
+      new ReadableStream({
+        start(controller) {
+          for (let k = 0; k < count; k++) controller.enqueue(Buffer.from(long));
+          controller.close();
+        },
+      });
+    const fits = post(`${url}/fits`, pieces(3));
+    await until(1);
+    answers[0]();
+    expect(await (await fits).text()).toBe(String(3 * long.length));
+    const many = Math.ceil(policy.maxActionBytes / long.length) + 1;
+    const answer = await post(`${url}/many`, pieces(many)).catch(() => null);
+    expect(answer?.status ?? 413).toBe(413);
+    expect(reading).toHaveLength(1);
+  });
 });

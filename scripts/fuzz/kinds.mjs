@@ -230,7 +230,7 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
       name: 'long action',
       input: fc.record({
         action: fc.nat(actions.length - 1),
-        count: fc.constantFrom(400, 5000, 40_000, 150_000),
+        count: fc.constantFrom(400, 5000, 20_000, 150_000),
         of: fc.constantFrom({}, [], 0, null, 'x', { t: 1, event: 'prompt' }),
         key: keys,
       }),

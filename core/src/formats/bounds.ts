@@ -20,27 +20,31 @@ interface ArrayDescription extends Description {
   innerType?: Description;
 }
 
-/** The first list that holds more than its schema allows, by its path and what is allowed; null for none. */
-function longList(of: Description | undefined, value: unknown, path: string): { path: string; most: number } | null {
+/** What was found of an input before it was read: the first list that is too long, by its path and what is allowed, and values. */
+interface Size {
+  parts: number;
+  long: { path: string; most: number } | null;
+}
+
+/** Counts what the schema speaks of, up to where it is too much. What it does not speak of is not looked at later either. */
+function sizeUp(of: Description | undefined, value: unknown, path: string, size: Size): void {
+  size.parts++;
+  if (size.long !== null || size.parts > mostParts) return;
   if (Array.isArray(value)) {
     const { tests = [], innerType } = (of ?? {}) as Partial<ArrayDescription>;
     const most = tests.find((t) => t.name === 'max' || t.name === 'length')?.params;
     const limit = Number(most?.max ?? most?.length ?? usualMost);
-    if (value.length > limit) return { path, most: limit };
-    for (const [k, inner] of value.entries()) {
-      const found = longList(innerType, inner, `${path}[${k}]`);
-      if (found) return found;
-    }
-    return null;
+    if (value.length > limit) size.long = { path, most: limit };
+    else for (const [k, inner] of value.entries()) sizeUp(innerType, inner, `${path}[${k}]`, size);
+    return;
   }
-  if (typeof value !== 'object' || value === null) return null;
+  if (typeof value !== 'object' || value === null) return;
   const { fields } = (of ?? {}) as { fields?: Record<string, Description> };
-  for (const [key, field] of Object.entries(fields ?? {})) {
-    const inner = Object.hasOwn(value, key) ? (value as Record<string, unknown>)[key] : undefined;
-    const found = longList(field, inner, path === '' ? key : `${path}.${key}`);
-    if (found) return found;
-  }
-  return null;
+  // What may be anything is counted as it is; of what has fields one that is missing takes its time too.
+  if (!fields) size.parts += countParts(value, mostParts);
+  for (const [key, field] of Object.entries(fields ?? {}))
+    if (!Object.hasOwn(value, key)) size.parts++;
+    else sizeUp(field, (value as Record<string, unknown>)[key], path === '' ? key : `${path}.${key}`, size);
 }
 
 /** How many values something holds, counted no further than is asked for. */
@@ -68,21 +72,21 @@ export function readInput<T>(
   value: unknown,
   { few = usualFew, ...options }: yup.ValidateOptions & { few?: number } = {},
 ): T {
-  const parts = countParts(value, mostParts);
-  if (parts > mostParts)
+  const size: Size = { parts: 0, long: null };
+  sizeUp(schema instanceof yup.Schema ? descriptionOf(schema) : undefined, value, '', size);
+  if (size.parts > mostParts)
     throw new yup.ValidationError(
       `too much at once; expected at most ${mostParts.toLocaleString('en')} values`,
       undefined,
       '',
     );
-  const long = schema instanceof yup.Schema ? longList(descriptionOf(schema), value, '') : null;
-  if (long)
+  if (size.long)
     throw new yup.ValidationError(
-      `${long.path}: too many entries; expected at most ${long.most.toLocaleString('en')}`,
+      `${size.long.path}: too many entries; expected at most ${size.long.most.toLocaleString('en')}`,
       undefined,
-      long.path,
+      size.long.path,
     );
-  return schema.validateSync(value, { ...options, abortEarly: parts > few });
+  return schema.validateSync(value, { ...options, abortEarly: size.parts > few });
 }
 
 /** Values that are looked at together while everything that is wrong is gathered. */
