@@ -184,7 +184,10 @@ export async function kindsOf({ url, jobId, newJob, noise }) {
     readings: [{ where: 'main rail', mode: 'resistance', value: 12, unit: 'ohm' }],
     actions: [{ id: 'a1', kind: 'replace', circuit: 'pmic', target: 'power chip' }],
   });
-  const zipOf = (text) => core.writeZip([{ name: 'case.json', content: text }]);
+  const zipOf = (text) => core.writeZip([{ name: 'case.json', content: [Buffer.from(text)] }]);
+  // What is damaged below was whole before: else nothing but the first check of all is tried.
+  const whole = await post('/api/packages?name=p.zip', await zipOf(casePackage));
+  if (!whole.ok) throw new Error(`The package to damage was not taken: ${await whole.text()}`);
   const dialects = ['scpi-usual', 'ascii-plain', 'registers-usual', 'lines-usual', 'frames-usual'].map((id) =>
     readFileSync(join(root, `instruments/src/dialect/data/${id}.json`), 'utf8'),
   );

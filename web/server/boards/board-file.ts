@@ -98,33 +98,41 @@ export async function takeBoard(q: Queries, file: BoardFile): Promise<TakenBoard
   return taken;
 }
 
+/** Readings that are looked at without a pause. */
+const readingsAtOnce = 1000;
+
 /** Several boards may read the same: as many of one value are kept as the file has, or as are here. */
 async function takeGood(q: Queries, { model, good }: BoardFile): Promise<number> {
   const here = await q('reference_readings').where({ model_key: model });
   const keyOf = (
     r: { where: string; mode: string; phase: unknown; value: number | null; ol: boolean },
     probe: unknown,
-  ) => JSON.stringify([r.where, r.mode, r.phase, probe, r.value, r.ol]);
+  ) => `${r.mode} ${String(r.phase)} ${String(probe)} ${r.value} ${r.ol} ${r.where}`;
   const left = new Map<string, number>();
   for (const r of here) left.set(keyOf(r, r.red_probe), (left.get(keyOf(r, r.red_probe)) ?? 0) + 1);
-  const rows: object[] = [];
-  for (const { redProbe, mode, phase, ...r } of good) {
-    const key = keyOf({ ...r, mode, phase }, redProbe);
-    const known = left.get(key) ?? 0;
-    if (known > 0) {
-      left.set(key, known - 1);
-      continue;
+  let taken = 0;
+  // Piece by piece, so that pages are served between two of them.
+  for (let from = 0; from < good.length; from += readingsAtOnce) {
+    const rows: object[] = [];
+    for (const { redProbe, mode, phase, ...r } of good.slice(from, from + readingsAtOnce)) {
+      const key = keyOf({ ...r, mode, phase }, redProbe);
+      const known = left.get(key) ?? 0;
+      if (known > 0) {
+        left.set(key, known - 1);
+        continue;
+      }
+      if (
+        (mode === 'voltage') !== (phase !== null) ||
+        (mode === 'voltage') !== (redProbe === null) ||
+        r.ol !== (r.value === null)
+      )
+        throw new ExpectedError('input', `good, ${r.where}: the reading does not say how it was taken.`);
+      rows.push({ ...r, mode, phase, red_probe: redProbe, model_key: model, job_id: null });
     }
-    if (
-      (mode === 'voltage') !== (phase !== null) ||
-      (mode === 'voltage') !== (redProbe === null) ||
-      r.ol !== (r.value === null)
-    )
-      throw new ExpectedError('input', `good, ${r.where}: the reading does not say how it was taken.`);
-    rows.push({ ...r, mode, phase, red_probe: redProbe, model_key: model, job_id: null });
+    await insertMany(q, 'reference_readings', rows);
+    taken += rows.length;
   }
-  await insertMany(q, 'reference_readings', rows);
-  return rows.length;
+  return taken;
 }
 
 /**
