@@ -77,7 +77,7 @@ async function violations(page: Page, rules?: string[]): Promise<string[]> {
     // What is said to a control is what is read on it (2.5.3): a rule that axe does not ask for by itself.
     rules: rules ? {} : { 'label-content-name-mismatch': { enabled: true } },
   });
-  const asked = rules ? axe.withRules(rules) : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']);
+  const asked = rules ? axe.withRules(rules) : axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']);
   const found = await asked.analyze();
   return found.violations.map((v) => `${v.id}: ${v.nodes[0]?.target.join(' ')} ${v.nodes[0]?.failureSummary ?? ''}`);
 }

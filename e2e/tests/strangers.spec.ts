@@ -164,6 +164,20 @@ test('people come in by name, with what their role may; a screen locks and opens
       .first(),
   ).toBeVisible();
 
+  // What a lead practises on is nobody else's: not its answer over the API, and none of its pages.
+  const { id: leadId } = (await db('people').where({ name: 'Ottilie Fenn' }).first('id')) as { id: number };
+  const practised = { label: 'to practise on', device_class: 'phone', is_practice: true };
+  const [{ id: unitId }] = (await db('jobs').insert(practised).returning('id')) as { id: number }[];
+  const hidden = { source: 'free', profile: 'usual-phone', profile_version: 1, seed: 1, device: '{}', faults: '[]' };
+  await db('practice_units').insert({ ...hidden, job_id: unitId, person_id: leadId, circuit: 'battery', says: '' });
+  expect((await other.request.get(`${web.url}/api/jobs/${unitId}/assessment`)).status()).toBe(403);
+  const stranger = await other.context().newPage();
+  for (const place of ['', 'record', 'compare', 'measure', 'locate', 'verify', 'worth', 'parts', 'report']) {
+    await stranger.goto(`${web.url}/jobs/${unitId}/${place}`);
+    await expect(stranger.getByText('a practice unit of somebody else')).toBeVisible();
+  }
+  await stranger.close();
+
   // Locked: what is open stays, nothing is stored, off is still possible; the PIN opens it.
   await other.getByRole('button', { name: /Bram Sorley/ }).click();
   await other.getByRole('button', { name: 'Lock this screen' }).click();
@@ -192,6 +206,39 @@ test('people come in by name, with what their role may; a screen locks and opens
   await expect(other.getByRole('dialog')).toHaveCount(0);
   await shows(other, /r2:/);
   expect((await other.request.get(`${web.url}/api/jobs/${jobId}/assessment`)).status()).toBe(200);
+
+  // What is typed into a dialog is there after a reload, after Back, and after signing in anew.
+  const line = 'battery 3.9V limit 3A: 0 | prompt 0.09 hold';
+  const typed = other.getByRole('dialog').getByRole('textbox', { name: /Readings/ });
+  const openDialog = async (): Promise<void> => {
+    await ready(other);
+    await other.getByRole('button', { name: /^Run/ }).first().click();
+  };
+  await openDialog();
+  await typed.fill(line);
+  await other.reload();
+  await openDialog();
+  await expect(other.getByText('What you had typed here is back.')).toBeVisible();
+  await expect(typed).toHaveValue(line);
+  await other.goBack();
+  await expect(other.getByRole('dialog')).toHaveCount(0);
+  await other.goForward();
+  await openDialog();
+  await expect(typed).toHaveValue(line);
+  await db('sessions')
+    .whereIn('person_id', db('people').select('id').where({ name: 'Bram Sorley' }))
+    .delete();
+  await other.reload();
+  await other.waitForURL(/\/sign-in$/);
+  await enter(other, 'Bram Sorley', 'told to him today');
+  await expect(other.getByRole('button', { name: /Bram Sorley/ })).toBeVisible();
+  await other.goto(`${web.url}/jobs/${jobId}`);
+  await openDialog();
+  await expect(typed).toHaveValue(line);
+  await other.keyboard.press('Escape');
+  await openDialog();
+  await expect(typed).toHaveValue('');
+  await other.keyboard.press('Escape');
 
   // Signed out: a stolen cookie is worth nothing any more.
   const stolen = (await other.context().cookies()).find((c) => c.name === 'umbral_session');

@@ -1,8 +1,9 @@
+import { once } from 'node:events';
 import { readdirSync, readFileSync } from 'node:fs';
+import { Worker } from 'node:worker_threads';
 
-const askEveryMs = 200;
 const stallMs = 1000;
-/** How long the pages may serve nobody. The first seconds load what is never loaded again. */
+/** How long the pages may serve nobody. */
 const mostInsideMs = 200;
 const lookEveryMs = 5000;
 /** The first minute fills caches; what grows after that by more than this is a leak. */
@@ -31,22 +32,16 @@ export function watchTarget({ url, web, recorder }) {
   const recorderPid = recorder.pid();
   const held = { pages: [], recorder: [] };
   let [asked, longest, longestInside] = [0, 0, 0];
-  let isOver = false;
-  const ask = (async () => {
-    while (!isOver) {
-      const at = performance.now();
-      const answer = await fetch(`${url}/api/health`).catch((error) => error);
-      const ms = performance.now() - at;
-      asked++;
-      longest = Math.max(longest, ms);
-      if (ms > stallMs) stalls.push(`${Math.round(ms)} ms at ${Math.round((at - began) / 1000)} s`);
-      const { stallMs: inside = 0 } = (await answer.json?.().catch(() => null)) ?? {};
-      longestInside = Math.max(longestInside, inside);
-      if (inside > mostInsideMs) stalls.push(`${inside} ms within the pages at ${Math.round((at - began) / 1000)} s`);
-      if (!answer.ok) failures.push(answer.status ?? String(answer));
-      await new Promise((resolve) => setTimeout(resolve, askEveryMs));
-    }
-  })();
+  const health = new Worker(new URL('health.mjs', import.meta.url), { workerData: { url } });
+  health.on('message', ({ ms, inside, failed }) => {
+    const at = `at ${Math.round((performance.now() - began) / 1000)} s`;
+    asked++;
+    longest = Math.max(longest, ms);
+    longestInside = Math.max(longestInside, inside);
+    if (ms > stallMs) stalls.push(`an answer took ${ms} ms ${at}`);
+    if (inside > mostInsideMs) stalls.push(`the pages served nobody for ${inside} ms ${at}`);
+    if (failed !== null) failures.push(failed);
+  });
   const look = setInterval(() => {
     held.pages.push(memoryOf(web.child.pid));
     held.recorder.push(memoryOf(recorder.pid()));
@@ -59,11 +54,11 @@ export function watchTarget({ url, web, recorder }) {
   };
   return {
     end: async () => {
-      isOver = true;
       clearInterval(look);
-      await ask;
+      health.postMessage('over');
+      await once(health, 'exit');
       return [
-        ...(stalls.length > 0 ? [`answers took longer than ${stallMs} ms: ${stalls.slice(0, 10).join(', ')}`] : []),
+        ...(stalls.length > 0 ? [`stalls: ${stalls.slice(0, 10).join(', ')}`] : []),
         ...(failures.length > 0
           ? [`health was refused or failed ${failures.length} times: ${failures.slice(0, 5).join(', ')}`]
           : []),
@@ -74,7 +69,7 @@ export function watchTarget({ url, web, recorder }) {
       ];
     },
     figures: () =>
-      `Health was asked ${asked} times, the longest answer took ${Math.round(longest)} ms, the pages served nobody for up to ${longestInside} ms. ` +
+      `Health was asked ${asked} times, the longest answer took ${longest} ms, the pages served nobody for up to ${longestInside} ms. ` +
       `Pages hold ${mb(held.pages.at(-1) ?? 0)} MB (${mb(held.pages[0] ?? 0)} at first), the recorder ${mb(held.recorder.at(-1) ?? 0)} MB.`,
   };
 }

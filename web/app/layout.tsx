@@ -22,7 +22,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
   const nonce = (await headers()).get('x-nonce') ?? undefined;
   const here = await loadPerson();
   return (
-    <html lang="en" suppressHydrationWarning>
+    <html lang="en" data-person={here?.person.id} suppressHydrationWarning>
       <head>
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: themeScript }} />
         <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: earlyKeyScript }} />

@@ -5,7 +5,10 @@ export default function NotFound() {
   return (
     <main className="px-4 py-8">
       <Empty title="Page not found">
-        <p>This job or page does not exist, or is in the trash. Nothing else is affected.</p>
+        <p>
+          This job or page does not exist, is in the trash, or is a practice unit of somebody else. Nothing else is
+          affected.
+        </p>
         <Link href="/" className="button">
           Back to the bench
         </Link>

@@ -87,7 +87,7 @@ test('it stays where another page takes its place, and goes with the dialog that
   expect(held()).toEqual(nothing);
 });
 
-test('another dialog and another page have drafts of their own; what must be asked anew keeps none', async () => {
+test('another dialog, page and person have drafts of their own; what must be asked anew keeps none', async () => {
   const { unmount } = show(<Entry />);
   type();
   history.pushState({}, '', '/jobs/8');
@@ -101,4 +101,10 @@ test('another dialog and another page have drafts of their own; what must be ask
   history.pushState({}, '', '/');
   fresh.unmount();
   expect(Object.keys(sessionStorage).some((key) => key.includes('armed'))).toBe(false);
+  document.documentElement.dataset.person = '2';
+  history.pushState({}, '', '/jobs/7');
+  show(<Entry />);
+  await frames(3);
+  expect(held()).toEqual(nothing);
+  delete document.documentElement.dataset.person;
 });

@@ -52,7 +52,9 @@ function fill(field: Field, value: string | boolean): void {
   field.dispatchEvent(new Event(field instanceof HTMLSelectElement ? 'change' : 'input', { bubbles: true }));
 }
 
-const keyOf = (path: string, title: string): string => `umbral.draft ${path} ${title}`;
+/** Of one person: whoever signs in at the same window is not given somebody else's words. */
+const keyOf = (path: string, title: string): string =>
+  `umbral.draft ${document.documentElement.dataset.person ?? ''} ${path} ${title}`;
 
 function read(key: string): KeptField[] {
   try {

@@ -25,7 +25,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
   const open = sheet.waits.filter(isOpen);
   const [first, ...rest] = ready;
   return (
-    <main className="grid min-h-[calc(100vh-4rem)] content-start gap-x-10 gap-y-6 px-6 py-5 text-2xl lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] xl:text-3xl">
+    <main className="grid min-h-[calc(100vh-4rem)] grid-cols-[minmax(0,1fr)] content-start gap-x-10 gap-y-6 px-4 py-5 text-2xl sm:px-6 lg:grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] xl:text-3xl">
       {awaySince !== null && (
         <p role="status" className="rounded-xl border border-decide bg-decide-soft px-4 py-2 lg:col-span-2">
           The database does not answer. As of <LocalDate iso={awaySince} time />.
@@ -35,7 +35,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
         {!first && <p className="text-muted">Nothing can be done now.</p>}
         {first && (
           <div className="mb-4 rounded-2xl border-2 border-decide bg-decide-soft px-5 py-4">
-            <p className="text-4xl font-bold xl:text-5xl">
+            <p className="text-3xl font-bold break-words sm:text-4xl xl:text-5xl">
               <span className="text-muted">{jobNumber(first.jobId)}</span> {label(first.jobId)}
             </p>
             <p className="mt-2">{first.next.name}</p>
@@ -76,7 +76,7 @@ export function WallView(given: { bench: Bench; sheet: RunSheet }) {
                       {w.words || waitTypes[w.kind].doing}
                     </span>
                   </span>
-                  <span className="text-4xl whitespace-nowrap xl:text-5xl" suppressHydrationWarning>
+                  <span className="text-2xl whitespace-nowrap sm:text-4xl xl:text-5xl" suppressHydrationWarning>
                     {countdown(Date.parse(w.until as string), now)}
                   </span>
                 </li>

@@ -3,24 +3,38 @@ import { notFound, redirect } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { latestAssessment } from '@/server/jobs/jobs';
 import { db } from '@/server/platform/db';
-import { ExpectedError } from '@/server/platform/errors';
+import { AccessError, ExpectedError } from '@/server/platform/errors';
+import { signedIn } from '@/server/people/access';
+import type { Person } from '@/server/people/actor';
+import { refuseOthersUnit } from '@/server/practice/own-unit';
 import { jobPlaces, type JobPlace } from './places';
 import { isUncalled } from '@/server/practice/uncalled';
 import { stateView } from '@/features/words';
 import { StateLine } from './state-line';
 
 /**
- * What a place of a job shows; the page that says so where there is no such job. Places that say what the engine thinks are
- * closed to a unit to practise on until it was called.
+ * What a page of a job shows to whoever is signed in; the page that says so where there is no such job, or where it is a unit
+ * that somebody else practises on.
  */
-export async function loadPlace<T>(place: JobPlace, id: string, load: (jobId: number) => Promise<T>): Promise<T> {
+export async function loadOfJob<T>(id: string, load: (jobId: number, person: Person) => Promise<T>): Promise<T> {
+  const { person } = await signedIn();
   if (!/^\d{1,9}$/.test(id)) notFound();
-  if (!jobPlaces[place].isOpenBeforeCall && (await isUncalled(db(), Number(id)))) redirect(`/jobs/${id}?first=call`);
-  return load(Number(id)).catch((error: unknown) => {
-    if (error instanceof ExpectedError && error.kind === 'missing') notFound();
+  try {
+    await refuseOthersUnit(db(), Number(id), person);
+    return await load(Number(id), person);
+  } catch (error) {
+    const isGone = error instanceof ExpectedError && error.kind === 'missing';
+    if (isGone || (error instanceof AccessError && error.kind === 'forbidden')) notFound();
     throw error;
-  });
+  }
 }
+
+/** The same for a place under a job. Those that say what the engine thinks are closed to a practice unit until it was called. */
+export const loadPlace = <T,>(place: JobPlace, id: string, load: (jobId: number) => Promise<T>): Promise<T> =>
+  loadOfJob(id, async (jobId) => {
+    if (!jobPlaces[place].isOpenBeforeCall && (await isUncalled(db(), jobId))) redirect(`/jobs/${id}?first=call`);
+    return load(jobId);
+  });
 
 /** The frame of a place of a job: its name, the job's, the way back, and how the device is now. */
 export async function Place({

@@ -28,8 +28,13 @@ describe('nobody comes in by a door that does not ask', () => {
     const pages = filesOf('app', /page\.tsx$/).filter(({ path }) => !open.includes(path));
     expect(pages.length).toBeGreaterThan(10);
     for (const { path, text } of pages) {
-      const body = /export default async function \w+\([^)]*\) \{\n([^\n]*)/.exec(text)?.[1] ?? '';
-      expect({ path, first: /await signedIn\(/.test(body) }).toEqual({ path, first: true });
+      const body = /export default async function \w+\([^)]*\) \{\n([^]*)/.exec(text)?.[1] ?? '';
+      // The address is no question of who asks.
+      const first = /await (\w+)/.exec(body.replace(/await (params|searchParams)\b/g, ''))?.[1];
+      expect({ path, asks: ['signedIn', 'loadPlace', 'loadOfJob'].includes(first ?? '') }).toEqual({
+        path,
+        asks: true,
+      });
     }
   });
 

@@ -1,4 +1,5 @@
 import { actor } from '../people/actor.ts';
+import type { RequestRow } from '../rows/people-rows.ts';
 import { db, json } from './db.ts';
 import { ExpectedError, type Result } from './errors.ts';
 
@@ -8,29 +9,49 @@ export const requestHeader = 'x-umbral-request';
 const keyForm = /^[\w-]{16,80}$/;
 const askEveryMs = 100;
 const patienceMs = 15_000;
-/** After this an answer that never came will not come: whoever did it died. */
+/** After this an answer that never came will not come, also where its process cannot be asked after. */
 const staleS = 120;
+
+/** This process, by its number and when it began: told from another one that is given the number later. */
+const thisProcess = `${process.pid} ${performance.timeOrigin}`;
+
+/** Whether the process that took a request may still answer it. All of them run on this computer. */
+function isThere(of: string | null): boolean {
+  if (of === null || of === thisProcess) return true;
+  const pid = Number.parseInt(of, 10);
+  if (pid === process.pid) return false;
+  try {
+    return process.kill(pid, 0);
+  } catch (error) {
+    // It is there, and is not ours to ask.
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
 
 async function take(key: string, what: string): Promise<'ours' | Result<unknown> | 'under way'> {
   const q = db();
   const made = (await q('requests')
-    .insert({ key, what, person_id: actor()?.person.id ?? null })
+    .insert({ key, what, person_id: actor()?.person.id ?? null, process: thisProcess })
     .onConflict('key')
     .ignore()
     .returning('key')) as unknown[];
   if (made.length > 0) return 'ours';
   const known = await q('requests')
     .where({ key })
-    .first<
-      { answer: Result<unknown> | null; person_id: number | null; what: string | null; stale: boolean } | undefined
-    >('answer', 'person_id', 'what', q.raw('asked_at < now() - make_interval(secs => ?) AS stale', [staleS]));
+    .first<(RequestRow & { stale: boolean }) | undefined>(
+      'answer',
+      'person_id',
+      'what',
+      'process',
+      q.raw('asked_at < now() - make_interval(secs => ?) AS stale', [staleS]),
+    );
   if (!known) return take(key, what);
   if (known.person_id !== (actor()?.person.id ?? null))
     throw new ExpectedError('input', 'This request belongs to someone else.');
   if (known.what !== null && known.what !== what)
     throw new ExpectedError('input', 'This request key was already used for something else. Nothing was saved.');
   if (known.answer) return known.answer;
-  if (!known.stale) return 'under way';
+  if (!known.stale && isThere(known.process)) return 'under way';
   await q('requests').where({ key }).delete();
   throw new ExpectedError(
     'conflict',

@@ -59,6 +59,8 @@ export interface RequestRow {
   person_id: number | null;
   /** What was answered; null while it is being done. */
   answer: { ok: true; value: unknown } | null;
+  /** Which process answers, by its number and when it began; null for one of an earlier release. */
+  process: string | null;
   asked_at: Date;
 }
 

@@ -1,11 +1,9 @@
 import type { Metadata } from 'next';
-import { notFound } from 'next/navigation';
 import { Workspace } from '@/features/workspace/workspace';
+import { loadOfJob } from '@/features/job/place';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
 import { followUp } from '@/server/jobs/reassess';
-import { ExpectedError } from '@/server/platform/errors';
-import { signedIn } from '@/server/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;
@@ -24,17 +22,12 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 }
 
 export default async function JobPage({ params, searchParams }: Props) {
-  const { person } = await signedIn();
   const { id } = await params;
   const { run, at } = await searchParams;
-  if (!/^\d{1,9}$/.test(id)) notFound();
-  await followUp(Number(id));
-  const view = await loadJobView(Number(id), typeof run === 'string' ? run : null, person.id).catch(
-    (error: unknown) => {
-      if (error instanceof ExpectedError && error.kind === 'missing') notFound();
-      throw error;
-    },
-  );
+  const { view, person } = await loadOfJob(id, async (jobId, person) => {
+    await followUp(jobId);
+    return { view: await loadJobView(jobId, typeof run === 'string' ? run : null, person.id), person };
+  });
   const pointed = typeof at === 'string' ? stretchOf(at) : null;
   const chosen = view.chosen && { ...view.chosen, pointed };
   return <Workspace view={{ ...view, chosen }} me={person} />;

@@ -1,12 +1,10 @@
 import { loadPlace, Place } from '@/features/job/place';
 import { JobPartsView } from '@/features/parts/job-parts-view';
 import { loadJobParts } from '@/server/day/job-parts';
-import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Parts' };
 
 export default async function JobPartsPage({ params }: { params: Promise<{ id: string }> }) {
-  await signedIn();
   const view = await loadPlace('parts', (await params).id, loadJobParts);
   return (
     <Place place="parts" title={view.label} jobId={view.jobId}>

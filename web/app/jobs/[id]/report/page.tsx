@@ -1,7 +1,6 @@
 import { loadPlace, Place } from '@/features/job/place';
 import { ReportView } from '@/features/report/report-view';
 import { loadReport } from '@/features/report/load';
-import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Report' };
 
@@ -11,7 +10,6 @@ interface Props {
 }
 
 export default async function ReportPage({ params, searchParams }: Props) {
-  await signedIn();
   const { id } = await params;
   const audience = (await searchParams).for === 'technician' ? 'technician' : 'customer';
   const report = await loadPlace('report', id, (jobId) => loadReport(jobId, audience));

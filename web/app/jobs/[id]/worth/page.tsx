@@ -1,12 +1,10 @@
 import { loadPlace, Place } from '@/features/job/place';
 import { WorthView } from '@/features/worth/worth-view';
 import { loadWorth } from '@/server/day/worth';
-import { signedIn } from '@/server/people/access';
 
 export const metadata = { title: 'Worth' };
 
 export default async function WorthPage({ params }: { params: Promise<{ id: string }> }) {
-  await signedIn();
   const worth = await loadPlace('worth', (await params).id, async (id) => ({ id, found: await loadWorth(id) }));
   return (
     <Place place="worth" title={worth.found?.label ?? ''} jobId={worth.id}>
