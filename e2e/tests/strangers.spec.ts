@@ -169,7 +169,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   const practised = { label: 'to practise on', device_class: 'phone', is_practice: true };
   const [{ id: unitId }] = (await db('jobs').insert(practised).returning('id')) as { id: number }[];
   const hidden = { source: 'free', profile: 'usual-phone', profile_version: 1, seed: 1, device: '{}', faults: '[]' };
-  await db('practice_units').insert({ ...hidden, job_id: unitId, person_id: leadId, circuit: 'battery', says: '' });
+  await db('practice_units').insert({ ...hidden, job_id: unitId, person_id: leadId, circuit: 'pmic', says: '' });
   expect((await other.request.get(`${web.url}/api/jobs/${unitId}/assessment`)).status()).toBe(403);
   const stranger = await other.context().newPage();
   for (const place of ['', 'record', 'compare', 'measure', 'locate', 'verify', 'worth', 'parts', 'report']) {
@@ -214,6 +214,13 @@ test('people come in by name, with what their role may; a screen locks and opens
     await ready(other);
     await other.getByRole('button', { name: /^Run/ }).first().click();
   };
+  await other.goto(web.url);
+  await ready(other);
+  await other
+    .getByRole('link', { name: /van phone/ })
+    .first()
+    .click();
+  await other.waitForURL(/\/jobs\/\d+/);
   await openDialog();
   await typed.fill(line);
   await other.reload();
@@ -221,6 +228,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   await expect(other.getByText('What you had typed here is back.')).toBeVisible();
   await expect(typed).toHaveValue(line);
   await other.goBack();
+  await other.waitForURL(`${web.url}/`);
   await expect(other.getByRole('dialog')).toHaveCount(0);
   await other.goForward();
   await openDialog();

@@ -52,8 +52,8 @@ test('one that was broken off is said to be so, then can be done again; nobody t
   expect(await once(broken, 'saving', work)).toEqual({ ok: true, value: 1 });
   // One whose process is gone is said to be so at once, also where its number was given to another one: this.
   const { pid: died } = spawnSync(process.execPath, ['-e', '']);
-  for (const of of [`${died} some-run-of-it`, `${process.pid} an-earlier-run`]) {
-    await db()('requests').insert({ key: 'one-that-died-just-now', process: of });
+  for (const by of [`${died} some-run-of-it`, `${process.pid} an-earlier-run`]) {
+    await db()('requests').insert({ key: 'one-that-died-just-now', process: by });
     await expect(once('one-that-died-just-now', 'saving', work)).rejects.toThrow('The server stopped while saving.');
   }
   const [{ id }] = (await db()('people').insert({ name: 'Someone', role: 'technician' }).returning('id')) as {
