@@ -140,6 +140,7 @@ test.describe('every view', () => {
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
       );
       expect(overflow).toBeLessThanOrEqual(0);
+      expect(await violations(page, ['target-size']), 'on a narrow screen').toEqual([]);
     });
 });
 

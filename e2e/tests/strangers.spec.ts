@@ -225,7 +225,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   await typed.fill(line);
   await other.reload();
   await openDialog();
-  await expect(other.getByText('What you had typed here is back.')).toBeVisible();
+  await expect(other.getByText('What you typed here earlier has been restored.')).toBeVisible();
   await expect(typed).toHaveValue(line);
   await other.goBack();
   await other.waitForURL(`${web.url}/`);

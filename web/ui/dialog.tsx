@@ -26,7 +26,7 @@ export function Dialog({
 }) {
   return (
     <Base open={open} onClose={onClose} className="relative z-40">
-      <div className="fixed inset-0 overflow-y-auto bg-umbra/30 dark:bg-black/60">
+      <div className="fixed inset-0 top-[var(--alarm,0px)] overflow-y-auto bg-umbra/30 dark:bg-black/60">
         <div className="flex min-h-full items-start justify-center p-3 sm:p-8">
           <DialogPanel
             className={`relative w-full ${wide ? 'max-w-3xl' : 'max-w-xl'} rounded-2xl border border-line bg-surface p-5 shadow-xl`}
@@ -58,7 +58,7 @@ function Fields({ title, isFresh, children }: { title: string; isFresh: boolean;
     <div ref={panel}>
       {isBack && (
         <p role="status" className="mt-1 text-sm text-muted">
-          What you had typed here is back. Close the dialog to drop it.
+          What you typed here earlier has been restored. Close the dialog to discard it.
         </p>
       )}
       {children}

@@ -61,7 +61,7 @@ test('what was typed is back after a reload, also in fields that show later; wha
   show(<Entry />);
   await frames(6);
   expect(held()).toEqual({ kind: 'other', note: 'smells of wine', isDonor: true, secret: '' });
-  expect(screen.getByText(/What you had typed here is back/)).toBeTruthy();
+  expect(screen.getByText(/What you typed here earlier has been restored/)).toBeTruthy();
 });
 
 test('it stays where another page takes its place, and goes with the dialog that is closed or sent', async () => {

@@ -69,7 +69,7 @@ export function Controls({
 /** What an output gives, for as long as it is on: in sight however far the page is scrolled, with the way to switch it off. */
 export function OutputOn({ says, onOff }: { says: string; onOff: () => void }) {
   return (
-    <div className="sticky top-2 z-40 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
+    <div className="sticky top-[calc(0.5rem+var(--alarm,0px))] z-40 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
       <p role="status">
         Output on: {says}
         <span className="ml-3 font-medium">Escape switches it off</span>

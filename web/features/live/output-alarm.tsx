@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { UnknownOutput } from '@/server/recorder/outputs';
 
 const everyMs = 3000;
@@ -30,16 +30,33 @@ export function OutputAlarm() {
       clearInterval(timer);
     };
   }, []);
+  const alarm = useRef<HTMLDivElement>(null);
+  // Pages and dialogs begin below it, so that nothing of them is out of reach while it stands there.
+  useEffect(() => {
+    const [at, page] = [alarm.current, document.documentElement];
+    if (!at) return undefined;
+    const watched = new ResizeObserver(() => page.style.setProperty('--alarm', `${at.offsetHeight}px`));
+    watched.observe(at);
+    return () => {
+      watched.disconnect();
+      page.style.removeProperty('--alarm');
+    };
+  }, [outputs.length]);
   if (outputs.length === 0) return null;
   return (
-    <div role="alert" aria-label="Outputs that may be on" className="fixed inset-x-0 top-0 z-[200] grid gap-px">
+    <div
+      ref={alarm}
+      role="alert"
+      aria-label="Outputs that may be on"
+      className="fixed inset-x-0 top-0 z-[200] max-h-[60vh] divide-y divide-paper overflow-y-auto bg-decide"
+    >
       {outputs.map(({ key, name, bench }) => (
-        <div key={key} className="bg-decide px-4 py-3 text-xl font-bold text-paper">
+        <div key={key} className="px-4 py-3 text-xl font-bold text-paper">
           Switch off {name} at the supply itself.
           <span className="block text-base font-medium">
             {bench === null
               ? 'Contact was lost while its output was on. It may still be on, and Umbral cannot switch it off until contact is back.'
-              : `It stands at ${bench}. Contact was lost while its output was on. It may still be on, and Umbral cannot switch it off until contact is back.`}
+              : `The supply is at ${bench}. Contact was lost while its output was on. It may still be on, and Umbral cannot switch it off until contact is back.`}
           </span>
         </div>
       ))}

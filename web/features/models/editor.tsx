@@ -132,7 +132,7 @@ export function ProfileEditor({ start, profileId, basedOn }: Props) {
             <li key={entry.line} className={entry.deep ? 'pl-3' : 'mt-2 font-semibold'}>
               <button
                 type="button"
-                className="w-full truncate rounded px-1 py-0.5 text-left hover:bg-raised"
+                className="w-full truncate rounded px-1 py-1 text-left hover:bg-raised"
                 onClick={() => goTo(entry.line)}
               >
                 {entry.name}
