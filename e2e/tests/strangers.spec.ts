@@ -166,9 +166,16 @@ test('people come in by name, with what their role may; a screen locks and opens
 
   // What a lead practises on is nobody else's: not its answer over the API, and none of its pages.
   const { id: leadId } = (await db('people').where({ name: 'Ottilie Fenn' }).first('id')) as { id: number };
-  const practised = { label: 'to practise on', device_class: 'phone', is_practice: true };
+  const practised = { label: 'to practise on', device_class: 'phone' as const, is_practice: true };
   const [{ id: unitId }] = (await db('jobs').insert(practised).returning('id')) as { id: number }[];
-  const hidden = { source: 'free', profile: 'usual-phone', profile_version: 1, seed: 1, device: '{}', faults: '[]' };
+  const hidden = {
+    source: 'free' as const,
+    profile: 'usual-phone',
+    profile_version: 1,
+    seed: 1,
+    device: '{}',
+    faults: '[]',
+  };
   await db('practice_units').insert({ ...hidden, job_id: unitId, person_id: leadId, circuit: 'pmic', says: '' });
   expect((await other.request.get(`${web.url}/api/jobs/${unitId}/assessment`)).status()).toBe(403);
   const stranger = await other.context().newPage();
