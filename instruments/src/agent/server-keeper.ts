@@ -1,7 +1,6 @@
-import type { Marker } from '@umbral/core';
 import { KeeperRefusal, type BenchEvent, type Keeper, type RecordingOf } from '../recorder/index.ts';
 import type { StoredBlock } from '../store/samples.ts';
-import type { Gap } from '../store/spool.ts';
+import type { Notes } from '../store/spool.ts';
 import { ServerProblem, type Server } from './server.ts';
 
 /** Answers that asking again does not change. */
@@ -22,8 +21,8 @@ export class ServerKeeper implements Keeper {
     return this.keep({ does: 'block', id, seq, block: { ...block, samples: samples.toString('base64') } });
   }
 
-  notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void> {
-    return this.keep({ does: 'notes', id, markers, gaps });
+  notes(id: number, { markers, gaps, setTo }: Notes): Promise<void> {
+    return this.keep({ does: 'notes', id, markers, gaps, setTo });
   }
 
   end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void> {

@@ -11,5 +11,6 @@ export {
 } from './keeper.ts';
 export { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
 export { loadKept, rosterOf, type KeptBench, type Roster, type SimulatedPorts } from './roster.ts';
+export type { Notes, SetTo } from '../store/spool.ts';
 export type { Bounds } from './bounds.ts';
 export type { Armed, ArmedHere, Averaged, StationState } from './station-state.ts';

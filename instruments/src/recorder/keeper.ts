@@ -1,7 +1,7 @@
-import type { Feed, Instrument, Marker, Setup } from '@umbral/core';
+import type { Feed, Instrument, Setup } from '@umbral/core';
 import type { Knex } from 'knex';
 import type { StoredBlock } from '../store/samples.ts';
-import type { Gap } from '../store/spool.ts';
+import type { Notes } from '../store/spool.ts';
 
 /** What a recording is of. */
 export interface RecordingOf {
@@ -37,7 +37,7 @@ export interface Keeper {
    */
   begin(instrumentKey: string, of: RecordingOf, startedAt: Date, key?: string): Promise<number>;
   block(id: number, seq: number, block: StoredBlock): Promise<void>;
-  notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void>;
+  notes(id: number, notes: Notes): Promise<void>;
   end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void>;
   event(event: BenchEvent): Promise<void>;
 }
@@ -96,12 +96,9 @@ export class DatabaseKeeper implements Keeper {
     );
   }
 
-  async notes(id: number, markers: readonly Marker[], gaps: readonly Gap[]): Promise<void> {
-    await this.write(() =>
-      this.db('recordings')
-        .where({ id })
-        .update({ markers: JSON.stringify(markers), gaps: JSON.stringify(gaps) }),
-    );
+  async notes(id: number, { markers, gaps, setTo = [] }: Notes): Promise<void> {
+    const [noted, missed, set] = [markers, gaps, setTo].map((list) => JSON.stringify(list));
+    await this.write(() => this.db('recordings').where({ id }).update({ markers: noted, gaps: missed, set_to: set }));
   }
 
   async end(id: number, state: 'finished' | 'interrupted', at: Date, problem: string | null): Promise<void> {

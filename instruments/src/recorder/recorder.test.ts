@@ -29,6 +29,11 @@ describe('a recording', () => {
     const row = await rowOf(id);
     expect(row).toMatchObject({ state: 'finished', problem: null, gaps: [] });
     expect((row?.markers as { event: string }[]).map((m) => m.event)).toEqual(['output-on', 'prompt']);
+    const set = row?.set_to as { t: number; volts: number; limitA: number; on: boolean }[];
+    expect(set.map((s) => s.on)).toEqual([false, true]);
+    // As it says itself, from when it went on.
+    expect(set[1]).toMatchObject({ volts: 3.85, limitA: 2 });
+    expect(set[1].t).toBeGreaterThanOrEqual(0);
   });
 
   test('two instruments at once stand on one clock', async () => {

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { Marker } from '@umbral/core';
 import type { LiveSample } from '../instrument/index.ts';
 import { packSamples } from '../store/samples.ts';
-import type { Gap, Spool, SpoolEntry } from '../store/spool.ts';
+import type { Gap, SetTo, Spool, SpoolEntry } from '../store/spool.ts';
 import { brokeOff, KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
 
 interface RecordingOptions {
@@ -22,6 +22,7 @@ const usualMostHeld = 4_000_000;
 const retryMs = 500;
 const rowsInBlock = 20_000;
 const mostGaps = 1000;
+const mostSettings = 200;
 const sameGapS = 2.5;
 /** Entries that are kept in memory for handing over; those before them are read from disk again. */
 const maxInMemory = 2000;
@@ -37,6 +38,7 @@ export class Recording {
   private held: LiveSample[] = [];
   private markers: Marker[] = [];
   private gaps: Gap[] = [];
+  private setTo: SetTo[] = [];
   private notesChanged = false;
   private seq = 0;
   private timer: NodeJS.Timeout;
@@ -104,6 +106,16 @@ export class Recording {
     this.notesChanged = true;
   }
 
+  /** What the supply says that it is set to; nothing where that is what it said last. */
+  wasSetTo(now: SetTo): void {
+    const last = this.setTo.at(-1);
+    if (last && last.volts === now.volts && last.limitA === now.limitA && last.on === now.on) return;
+    // A knob that is turned all day long: where it stood last is what still holds.
+    if (this.setTo.length >= mostSettings) this.setTo.pop();
+    this.setTo.push(now);
+    this.notesChanged = true;
+  }
+
   /** @param from on the recorder's clock */
   gap(from: number, to: number, why: string): void {
     if (to < this.beganAt) return;
@@ -152,7 +164,7 @@ export class Recording {
     }
     if (this.notesChanged) {
       this.notesChanged = false;
-      fresh.push({ kind: 'notes', markers: [...this.markers], gaps: [...this.gaps] });
+      fresh.push({ kind: 'notes', markers: [...this.markers], gaps: [...this.gaps], setTo: [...this.setTo] });
     }
     await this.keepOnDisk(fresh);
   }
@@ -250,7 +262,7 @@ async function inTime(work: Promise<void>): Promise<void> {
 
 async function giveEntry(keeper: Keeper, id: number, entry: SpoolEntry): Promise<void> {
   if (entry.kind === 'block') await keeper.block(id, entry.seq, entry.block);
-  else if (entry.kind === 'notes') await keeper.notes(id, entry.markers, entry.gaps);
+  else if (entry.kind === 'notes') await keeper.notes(id, entry);
   else await keeper.end(id, 'finished', new Date(entry.at), entry.problem);
 }
 

@@ -3,6 +3,7 @@ import { Refusal } from '../http.ts';
 import type { LiveSample } from '../instrument/index.ts';
 import { Outline } from '../store/outline.ts';
 import { Recent } from '../store/recent.ts';
+import type { SetTo } from '../store/spool.ts';
 import type { RecordingOf } from './keeper.ts';
 import { Recording } from './recording.ts';
 import type { InstrumentSpec } from './spec.ts';
@@ -129,6 +130,12 @@ export class StationRecording {
     if (!this.current) return;
     const t = Math.max(0, this.context.now() - agoS - this.current.live.beganAt);
     this.current.live.mark({ t, event, ...(note ? { note } : {}), ...(isByHand ? { said: t } : {}) });
+  }
+
+  /** What the supply says that it is set to, as it was at a time of the recorder's clock. */
+  wasSetTo(at: number, set: Omit<SetTo, 't'>): void {
+    const { current } = this;
+    current?.live.wasSetTo({ t: Math.max(0, at - current.live.beganAt), ...set });
   }
 
   gap(from: number, to: number, why: string): void {

@@ -67,7 +67,10 @@ export class Station {
     this.output =
       this.made.supply &&
       new Output(this.made.supply, () => this.spec, context, {
-        switched: (to) => this.recording.mark(to),
+        switched: (to) => {
+          this.recording.mark(to);
+          void this.noteSettings();
+        },
         switchedOff: (why) => (this.why = `switched off: ${why}`),
       });
   }
@@ -214,6 +217,7 @@ export class Station {
     const refusal = this.recording.id === null ? this.context.refusal() : null;
     if (refusal !== null) throw new Refusal(refusal);
     const id = await this.recording.begin(of, this.spec, this.made.resolution);
+    await this.noteSettings();
     this.context.mayBeOn();
     return id;
   }
@@ -228,8 +232,18 @@ export class Station {
     return this.recording.since(recordingId, row);
   }
 
+  /** The run has what the supply says that it is set to, whoever set it, and not what somebody typed. */
+  private async noteSettings(): Promise<void> {
+    const { supply } = this.made;
+    if (this.recording.id === null || !supply?.isOpen) return;
+    const at = this.context.now();
+    const set = await supply.settings().catch(() => null);
+    if (set) this.recording.wasSetTo(at, set);
+  }
+
   /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
   async stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+    await this.noteSettings();
     return this.recording.stop(giveUp).finally(() => this.context.mayBeOn());
   }
 

@@ -10,10 +10,26 @@ export interface Gap {
   why: string;
 }
 
+/** What a supply says that it is set to from an instant on, and whether its output is on. Seconds since the recording began. */
+export interface SetTo {
+  t: number;
+  volts: number;
+  limitA: number;
+  on: boolean;
+}
+
+/** What is noted of a recording beside its samples. */
+export interface Notes {
+  markers: readonly Marker[];
+  gaps: readonly Gap[];
+  /** Missing in one of an earlier release. */
+  setTo?: readonly SetTo[];
+}
+
 /** What a recording has to hand over, in the order in which it came. */
 export type SpoolEntry =
   | { kind: 'block'; seq: number; block: StoredBlock }
-  | { kind: 'notes'; markers: Marker[]; gaps: Gap[] }
+  | ({ kind: 'notes' } & Notes)
   | { kind: 'ended'; at: string; problem: string | null };
 
 interface Line {

@@ -59,7 +59,8 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const act = useAct();
   const output = useOutput(act, states);
   const { off } = output;
-  const { station, form, setForm, takeForm, choose, chooseKey, alongKeys, setAlong, along } = useStations(states, view);
+  const { station, setForm, choose, chooseKey, alongKeys, setAlong, along, ...typed } = useStations(states, view);
+  const { form, takeForm, isHeld } = heldBy(station, typed);
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
   const [shown, show] = useState<string | null>(null);
@@ -150,7 +151,15 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
           {station.armed?.clamped && <p className="mt-1 text-sm text-decide">{station.armed.clamped}</p>}
           {recording?.problem && <Hazard>{recording.problem}. New data is held here until it can be saved.</Hazard>}
         </div>
-        <SetupChoice view={view} form={form} setForm={takeForm} rule={rule} setRule={setRule} open={!isRecording} />
+        <SetupChoice
+          view={view}
+          form={form}
+          setForm={takeForm}
+          rule={rule}
+          setRule={setRule}
+          open={!isRecording}
+          isHeld={isHeld}
+        />
       </div>
       <div className="grid min-w-0 content-start gap-3">
         <Forming
@@ -211,6 +220,20 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
       )}
     </div>
   );
+}
+
+/** The setup as it is while an output is on: what it was armed with, whatever the form said before or is told now. */
+function heldBy(
+  { outputOn, armed }: StationState,
+  { form, takeForm }: { form: SetupForm; takeForm: (to: SetupForm) => void },
+): { form: SetupForm; takeForm: (to: SetupForm) => void; isHeld: boolean } {
+  if (!outputOn || !armed) return { form, takeForm, isHeld: false };
+  const held = { setV: `${armed.volts} V`, limitA: `${armed.limitA} A` };
+  return {
+    form: { ...form, ...held },
+    takeForm: (to) => takeForm({ ...to, ...held, feed: form.feed }),
+    isHeld: true,
+  };
 }
 
 /** What is looked at before the output is armed. */

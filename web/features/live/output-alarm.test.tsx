@@ -24,7 +24,7 @@ test('an output that may be on is said above everything on any page, and no long
   await pass(3000);
   const alarm = screen.getByRole('alert');
   expect(alarm.textContent).toContain('Switch off the van’s supply at the supply itself.');
-  expect(alarm.textContent).toContain('It stands at Van bench.');
+  expect(alarm.textContent).toContain('The supply is at Van bench.');
   await pass(3000);
   expect(screen.queryByRole('alert')).toBeNull();
 });

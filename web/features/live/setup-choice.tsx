@@ -25,6 +25,7 @@ export function SetupChoice({
   rule,
   setRule,
   open,
+  isHeld,
 }: {
   view: LiveView;
   form: SetupForm;
@@ -32,6 +33,8 @@ export function SetupChoice({
   rule: StopRule;
   setRule: (rule: StopRule) => void;
   open: boolean;
+  /** The output is on: what it was armed with stays. */
+  isHeld: boolean;
 }) {
   return (
     <details className="card" open={open}>
@@ -51,8 +54,18 @@ export function SetupChoice({
           </select>
         </label>
       </div>
+      {isHeld && (
+        <p className="mt-2 text-sm text-muted">
+          The output is on. To change feed, voltage or limit, switch it off and arm it again.
+        </p>
+      )}
       <div className="mt-3">
-        <SetupFields form={form} set={(change) => setForm({ ...form, ...change })} actions={view.actions} />
+        <SetupFields
+          form={form}
+          set={(change) => setForm({ ...form, ...change })}
+          actions={view.actions}
+          isHeld={isHeld}
+        />
       </div>
     </details>
   );

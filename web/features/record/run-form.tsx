@@ -74,10 +74,13 @@ export function SetupFields({
   form,
   set,
   actions,
+  isHeld = false,
 }: {
   form: SetupForm;
   set: (change: Partial<SetupForm>) => void;
   actions: JobView['actions'];
+  /** A supply is on as it was armed: feed, voltage and limit are its own. */
+  isHeld?: boolean;
 }) {
   const select = (label: string, key: keyof typeof choices) => (
     <SelectField label={label} value={form[key] ?? ''} onValue={(value) => set({ [key]: value || null })}>
@@ -93,11 +96,22 @@ export function SetupFields({
     key: 'setV' | 'limitA' | 'batteryV' | 'resolutionA' | 'half' | 'contractV' | 'contractA',
     placeholder: string,
   ) => (
-    <TextField label={label} value={form[key]} placeholder={placeholder} onValue={(value) => set({ [key]: value })} />
+    <TextField
+      label={label}
+      value={form[key]}
+      placeholder={placeholder}
+      disabled={isHeld && (key === 'setV' || key === 'limitA')}
+      onValue={(value) => set({ [key]: value })}
+    />
   );
   return (
     <div className="grid grid-cols-2 gap-3 sm:grid-cols-3">
-      <SelectField label="Feed" value={form.feed} onValue={(value) => set({ ...ofTheFeed, feed: value as Feed })}>
+      <SelectField
+        label="Feed"
+        value={form.feed}
+        disabled={isHeld}
+        onValue={(value) => set({ ...ofTheFeed, feed: value as Feed })}
+      >
         {Object.entries(feedWords).map(([id, words]) => (
           <option key={id} value={id}>
             {words}

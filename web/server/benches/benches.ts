@@ -110,7 +110,12 @@ const blockInput = yup.object({
     })
     .required(),
 });
-const notesInput = yup.object({ ...recording, markers: yup.array().required(), gaps: yup.array().required() });
+const notesInput = yup.object({
+  ...recording,
+  markers: yup.array().required(),
+  gaps: yup.array().required(),
+  setTo: yup.array().default([]),
+});
 const endInput = yup.object({
   ...recording,
   state: yup.string().oneOf(['finished', 'interrupted']).required(),
@@ -161,9 +166,9 @@ export async function keepOf(bench: BenchRow, body: unknown): Promise<unknown> {
       return keeper.block(id, seq, { ...block, samples: Buffer.from(block.samples, 'base64') });
     }
     case 'notes': {
-      const { id, markers, gaps } = readInput(notesInput, body);
+      const { id, ...notes } = readInput(notesInput, body);
       await refuseOther(bench, id);
-      return keeper.notes(id, markers, gaps);
+      return keeper.notes(id, notes);
     }
     case 'end': {
       const { id, state, at, problem } = readInput(endInput, body);

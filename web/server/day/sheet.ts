@@ -3,7 +3,6 @@ import {
   equipmentTypes,
   isOpenAt,
   openFrom,
-  orderWork,
   planCost,
   sayOrderCost,
   undoableTasks,
@@ -13,6 +12,7 @@ import {
   type PlacedJob,
   type Task,
 } from '@umbral/core';
+import { orderOnThread } from '../analysis/order.ts';
 import { db, type Queries } from '../platform/db.ts';
 import { dayOf, loadBenchNow, openTasks, type BenchNow, type Candidate } from './bench-now.ts';
 import { waitWords, type RunningWait } from './waits.ts';
@@ -83,9 +83,9 @@ export async function makeSheet(q: Queries, now: Date, before: readonly number[]
   const tasks = doable.map((c) => c.task);
   const known = before.map((id) => tasks.findIndex((t) => t.id === id)).filter((k) => k >= 0);
   const start = [...known, ...tasks.map((_, k) => k).filter((k) => !known.includes(k))];
-  const found = orderOnce(now, tasks, day, start);
+  const found = await orderOnce(now, tasks, day, start);
   const isPinned = doable.some((c) => c.task.rank !== c.fixedRank);
-  const free = isPinned ? orderAs(now, doable, day, () => null) : found;
+  const free = isPinned ? await orderAs(now, doable, day, () => null) : found;
   const placed = found.order.map((k): PlacedJob & { candidate: Candidate } => {
     const c = doable[k];
     const first = found.placed.find((p) => p.task === c.task.id);
@@ -154,11 +154,13 @@ export async function costOfOrder(q: Queries, now: Date, first: readonly number[
   const bench = await loadBenchNow(q, now);
   const day = dayOf(bench);
   const { doable } = doableOf(bench, day);
-  const [best, wanted] = [() => null, (id: number) => (first.includes(id) ? first.indexOf(id) : null)].map((rankOf) => {
-    const { done, late } = orderAs(now, doable, day, rankOf);
+  const costAs = async (rankOf: (id: number) => number | null) => {
+    const { done, late } = await orderAs(now, doable, day, rankOf);
     const tasks = doable.map((c) => c.task);
     return { ...planCost(tasks, done, day), jobsLate: late };
-  });
+  };
+  const best = await costAs(() => null);
+  const wanted = await costAs((id) => (first.includes(id) ? first.indexOf(id) : null));
   return { says: sayOrderCost(wanted, best) };
 }
 
@@ -171,7 +173,7 @@ const orderAs = (now: Date, doable: readonly Candidate[], day: BenchDay, rankOf:
   );
 
 /** Orders that were found last, by what they were made from and the minute: several pages ask for the same. */
-const lastOrders = new Map<string, ReturnType<typeof orderWork>>();
+const lastOrders = new Map<string, ReturnType<typeof orderOnThread>>();
 const keptOrders = 4;
 
 function orderOnce(
@@ -179,7 +181,7 @@ function orderOnce(
   tasks: readonly Task[],
   day: BenchDay,
   before?: readonly number[],
-): ReturnType<typeof orderWork> {
+): ReturnType<typeof orderOnThread> {
   const minuteNow = now.getTime() / minute;
   const fixed = (t: number): number => Math.round(t + minuteNow);
   const key = JSON.stringify([
@@ -190,7 +192,9 @@ function orderOnce(
     { ...day, technicians: null, occupied: null },
     before,
   ]);
-  const found = lastOrders.get(key) ?? orderWork(tasks, day, { before });
+  const found = lastOrders.get(key) ?? orderOnThread(tasks, day, { before });
+  // Nobody is given a failure of before.
+  found.catch(() => lastOrders.delete(key));
   lastOrders.delete(key);
   lastOrders.set(key, found);
   if (lastOrders.size > keptOrders) lastOrders.delete([...lastOrders.keys()][0]);

@@ -28,7 +28,7 @@ const newJob = (): Promise<number> =>
   jobEdits.createJob(jobInput.validateSync({ label: 'a phone on the bench', deviceClass: 'phone', intake: {} }));
 
 /** A stall: quiet, a press at 2 s, then a small hold. */
-async function recorded(jobId: number, end: boolean): Promise<number> {
+async function recorded(jobId: number, end: boolean, setA: number | null = null): Promise<number> {
   const of = {
     jobId,
     feed: 'battery' as const,
@@ -44,6 +44,7 @@ async function recorded(jobId: number, end: boolean): Promise<number> {
     { everyMs: 50 },
   );
   recording.mark({ t: 2, event: 'prompt' });
+  if (setA !== null) recording.wasSetTo({ t: 0, volts: 3.9, limitA: setA, on: true });
   for (let k = 1; k < 400; k++) recording.add({ t: k * 0.05, v: 3.9, i: k * 0.05 < 2.05 ? 0 : 0.047 });
   recording.gap(9, 9.5, 'it answered late');
   await recording.finish();
@@ -101,6 +102,28 @@ describe('recordings', () => {
     const [latest] = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc');
     expect(latest.result.runs.find((r) => r.id === key)?.pattern).toEqual(call?.assessment.runs[0].pattern);
     expect(latest.result.circuits.map((c) => [c.id, c.p])).toEqual(call?.assessment.circuits.map((c) => [c.id, c.p]));
+  });
+
+  test('a limit that is typed while the output is on changes neither the run nor its call', async () => {
+    const [honest, mistaken] = [await newJob(), await newJob()];
+    const setup = { ...unknownSetup, setV: 3.9, limitA: 2, battery: 'disconnected' as const };
+    const kept: unknown[] = [];
+    for (const [jobId, limitA] of [
+      [honest, 2],
+      [mistaken, 0.05],
+    ]) {
+      const id = await recorded(jobId, true, 2);
+      const said = { feed: 'battery' as const, setup: { ...setup, limitA }, after: null };
+      const call = await callOfRecording(id, said);
+      await saveRecording(id, said);
+      const { runs } = await loadContent(db(), jobId);
+      expect(runs[0].setup).toMatchObject({ setV: 3.9, limitA: 2 });
+      expect(runs[0].warnings.join(' ').includes('which is what counts')).toBe(limitA !== 2);
+      const [{ result }] = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc');
+      expect(result.runs[0].pattern).toEqual(call?.assessment.runs[0].pattern);
+      kept.push(result.circuits.map((c) => [c.id, c.p]));
+    }
+    expect(kept[1]).toEqual(kept[0]);
   });
 
   test('while nothing feeds the device there is no call', async () => {

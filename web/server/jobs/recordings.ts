@@ -21,6 +21,7 @@ import { isUncalled } from '../practice/uncalled.ts';
 import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
 import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
 import { type RecordingRow } from '../rows.ts';
+import { heldFor, settingNotes } from './set-to.ts';
 
 /** How a recorded device stands, as it is said when the recording is looked at: what was set at its beginning may be corrected. */
 export interface SaidOfRecording {
@@ -29,8 +30,17 @@ export interface SaidOfRecording {
   after: string | null;
 }
 
+/** Until when it was recorded, seconds since it began. */
+const endOf = ({ started_at: began, ended_at: ended }: RecordingRow): number =>
+  ((ended ?? new Date()).getTime() - began.getTime()) / 1000;
+
+const saidOr = (row: RecordingRow, said: SaidOfRecording | null): SaidOfRecording =>
+  said ?? { feed: row.feed, setup: row.setup, after: row.after_action };
+
+/** What somebody says of the device, and what the supply says of itself: live as when it is kept. */
 function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Run {
-  const { feed, setup, after } = said ?? { feed: row.feed, setup: row.setup, after: row.after_action };
+  const { feed, setup, after } = saidOr(row, said);
+  const held = heldFor(row.set_to, endOf(row));
   return {
     id: key,
     file: `${row.instrument_key} ${row.started_at.toISOString().slice(0, 19)}`,
@@ -38,7 +48,7 @@ function runOf(row: RecordingRow, key: string, said: SaidOfRecording | null): Ru
     feed,
     quantity: 'current',
     instrument: row.instrument,
-    setup,
+    setup: held ? { ...setup, setV: held.volts, limitA: held.limitA } : setup,
     markers: row.markers,
     contract: null,
     after,
@@ -96,11 +106,12 @@ export async function saveRecording(
         : `No readings from ${g.t0.toFixed(1)} s to ${g.t1.toFixed(1)} s: ${g.why}.`,
     );
     const others = await keptByAnother(q, row);
+    const set = settingNotes(row.set_to, endOf(row), saidOr(row, said).setup);
     const broke = row.state === 'interrupted' ? [brokeOff(row.problem)] : [];
     await writeDescription(q, runId, {
       ...described,
       startedAt: row.started_at.toISOString(),
-      warnings: [...described.warnings, ...broke, ...others, ...gaps],
+      warnings: [...described.warnings, ...set, ...broke, ...others, ...gaps],
     });
     await q('recording_chunks').where({ recording_id: row.id }).delete();
     await q('recordings').where({ id: row.id }).update({ state: 'kept', run_id: runId });

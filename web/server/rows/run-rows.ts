@@ -13,6 +13,7 @@ import type {
   Span,
   Summary,
 } from '@umbral/core';
+import type { SetTo } from '@umbral/instruments';
 import type { Preview } from '../analysis/protocol.ts';
 
 /** Rows of runs, recordings, what healthy devices of a model draw, and their profiles. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
@@ -86,6 +87,8 @@ export interface RecordingRow {
   setup: Setup;
   markers: Marker[];
   gaps: (Span & { why: string })[];
+  /** What the supply said that it was set to, from each of these times on. Volts, amperes, seconds since the beginning. */
+  set_to: SetTo[];
   after_action: string | null;
   run_id: number | null;
   problem: string | null;
