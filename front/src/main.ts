@@ -60,7 +60,11 @@ interface Pages {
 async function pagesBeside(): Promise<Pages> {
   const { env } = process;
   const secret = randomBytes(24).toString('base64url');
-  const child = fork(join(__dirname, 'pages.js'), { env: { ...env, UMBRAL_DOOR: secret } });
+  // Room for what lives for one request alone: without it, files of many parts are copied around and hold up everybody.
+  const child = fork(join(__dirname, 'pages.js'), {
+    env: { ...env, UMBRAL_DOOR: secret },
+    execArgv: ['--max-semi-space-size=64'],
+  });
   child.once('exit', (code, signal) => process.exit(signal ? 1 : (code ?? 1)));
   process.once('exit', () => child.kill('SIGTERM'));
   const [{ port }] = (await once(child, 'message')) as [{ port: number }];
