@@ -45,3 +45,21 @@ function meanOf(volts: (number | null)[]): number | null {
   const known = volts.filter((v) => v !== null);
   return known.length === 0 ? null : known.reduce((sum, v) => sum + v, 0) / known.length;
 }
+
+/** A few round levels that read well on the stretched axis. */
+export function currentTicks(highest: number, linear = false): number[] {
+  const round = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50];
+  if (linear) return round.filter((x) => x <= highest && x > highest / 6).slice(-4);
+  return round.filter((x) => x <= highest * 1.02 && x >= highest / 30).slice(-4);
+}
+
+/** Steps between instants that are written under a run that grows, seconds. */
+const timeSteps = [2, 5, 10, 20, 30, 60, 120, 300, 600, 1800, 3600, 7200, 21_600];
+const mostInstants = 8;
+
+/** Instants that are written under a run of so many seconds, and how. */
+export function timeTicks(seconds: number): { t: number; says: string }[] {
+  const step = timeSteps.find((s) => seconds / s <= mostInstants) ?? Math.ceil(seconds / mostInstants);
+  const says = (t: number): string => (step < 60 ? `${t} s` : step < 3600 ? `${t / 60} min` : `${t / 3600} h`);
+  return Array.from({ length: Math.floor(seconds / step) + 1 }, (_, k) => ({ t: k * step, says: says(k * step) }));
+}

@@ -12,7 +12,8 @@ import {
   YAxis,
 } from 'recharts';
 import type { RunView } from './view';
-import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
+import { formatStatedCurrent } from '@umbral/core/words';
+import { axisWidth, chartHeight, currentTicks, plotMargin, voltageSteps, xAxisHeight } from './plot';
 import { axisTick } from '@/ui/chart';
 
 interface Point {
@@ -79,9 +80,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
             scale={voltageOnly ? 'linear' : 'sqrt'}
             domain={[0, top]}
             ticks={currentTicks(highest, voltageOnly)}
-            tickFormatter={(a: number) =>
-              voltageOnly ? `${a} V` : a < 1 ? `${Math.round(a * 1e5) / 100} mA` : `${a} A`
-            }
+            tickFormatter={(a: number) => (voltageOnly ? `${a} V` : formatStatedCurrent(a))}
             width={axisWidth}
             stroke="var(--line)"
             tick={axisTick}
@@ -184,11 +183,4 @@ export function RunChart({ chosen }: { chosen: RunView }) {
       </ResponsiveContainer>
     </div>
   );
-}
-
-/** A few round levels that read well on the stretched axis. */
-function currentTicks(highest: number, linear: boolean): number[] {
-  const round = [0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50];
-  if (linear) return round.filter((x) => x <= highest && x > highest / 6).slice(-4);
-  return round.filter((x) => x <= highest * 1.02 && x >= highest / 30).slice(-4);
 }

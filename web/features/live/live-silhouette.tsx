@@ -1,5 +1,6 @@
 import type { BandStep, PredictedStretch } from '@umbral/core';
-import { formatCurrent } from '@umbral/core/words';
+import { formatCurrent, formatStatedCurrent } from '@umbral/core/words';
+import { axisWidth, currentTicks, timeTicks } from '@/features/job/plot';
 import type { Outline } from '@umbral/instruments/outline';
 
 const [width, height] = [1000, 300];
@@ -42,37 +43,76 @@ export function LiveSilhouette({
         power on the device and p here.
       </p>
     );
+  const ticks = currentTicks(highest);
+  const share = (part: number, whole: number): string => `${((100 * part) / whole).toFixed(2)}%`;
   return (
-    <div className="relative">
+    <div className="relative pb-6" style={{ paddingLeft: axisWidth }}>
       {predicted && (
-        <p role="status" className="absolute top-1 right-2 rounded-full border border-edge bg-raised px-2.5 text-sm">
+        <p
+          role="status"
+          className="absolute top-1 right-2 z-10 rounded-full border border-edge bg-raised px-2.5 text-sm"
+        >
           light band: {predicted.name} would draw this
         </p>
       )}
-      <svg
-        viewBox={`0 0 ${width} ${height}`}
-        preserveAspectRatio="none"
-        role="img"
-        aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
-        data-started-at={startedAt}
-        data-end={shape?.end}
-        className="h-[300px] w-full"
-      >
-        {predicted && <path d={predictedPath(predicted.draws, seconds, x, y)} className="fill-penumbra" />}
-        {pressedAt !== null && !predicted && (
-          <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />
-        )}
-        <path d={path} className="fill-umbra" />
-        {pressedAt !== null && (
+      <div className="relative text-sm text-muted">
+        <svg
+          viewBox={`0 0 ${width} ${height}`}
+          preserveAspectRatio="none"
+          role="img"
+          aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
+          data-started-at={startedAt}
+          data-end={shape?.end}
+          className="h-[300px] w-full"
+        >
+          {predicted && <path d={predictedPath(predicted.draws, seconds, x, y)} className="fill-penumbra" />}
+          {pressedAt !== null && !predicted && (
+            <path d={bandPath(band, pressedAt, seconds, x, y)} className="fill-penumbra opacity-70" />
+          )}
+          <path d={path} className="fill-umbra" />
           <path
-            d={`M${x(pressedAt)} 0V300`}
-            className="stroke-decide"
-            strokeWidth="2"
+            d={ticks.map((a) => `M0 ${y(a).toFixed(1)}H${width}`).join('')}
+            className="stroke-line"
+            strokeDasharray="1 5"
             vectorEffect="non-scaling-stroke"
           />
+          {pressedAt !== null && (
+            <path
+              d={`M${x(pressedAt)} 0V300`}
+              className="stroke-decide"
+              strokeWidth="2"
+              vectorEffect="non-scaling-stroke"
+            />
+          )}
+          <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
+        </svg>
+        {ticks.map((a) => (
+          <span
+            key={a}
+            className="absolute right-full -translate-y-1/2 pr-2 whitespace-nowrap"
+            style={{ top: share(y(a), height) }}
+          >
+            {formatStatedCurrent(a)}
+          </span>
+        ))}
+        {timeTicks(seconds).map(({ t, says }) => (
+          <span
+            key={t}
+            className="absolute top-full -translate-x-1/2 pt-0.5 whitespace-nowrap"
+            style={{ left: share(t, seconds) }}
+          >
+            {says}
+          </span>
+        ))}
+        {pressedAt !== null && (
+          <span
+            className="absolute top-0 pl-1.5 whitespace-nowrap text-decide"
+            style={{ left: share(pressedAt, seconds) }}
+          >
+            pressed
+          </span>
         )}
-        <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
-      </svg>
+      </div>
     </div>
   );
 }
