@@ -181,7 +181,7 @@ test('people come in by name, with what their role may; a screen locks and opens
   const stranger = await other.context().newPage();
   for (const place of ['', 'record', 'compare', 'measure', 'locate', 'verify', 'worth', 'parts', 'report']) {
     await stranger.goto(`${web.url}/jobs/${unitId}/${place}`);
-    await expect(stranger.getByText('a practice unit of somebody else')).toBeVisible();
+    await expect(stranger.getByText('another person’s practice unit')).toBeVisible();
   }
   await stranger.close();
 

@@ -6,7 +6,7 @@ export default function NotFound() {
     <main className="px-4 py-8">
       <Empty title="Page not found">
         <p>
-          This job or page does not exist, is in the trash, or is a practice unit of somebody else. Nothing else is
+          This job or page does not exist, is in the trash, or is another person’s practice unit. Nothing else is
           affected.
         </p>
         <Link href="/" className="button">

@@ -44,6 +44,6 @@ test('what was typed otherwise, and what was set anew, is said', () => {
   ]);
   const less = { t: 8, volts: 3.85, limitA: 0.5, on: true };
   expect(settingNotes([off, on, less], 10, typed)).toEqual([
-    'The supply was set anew while this was recorded: to 3.85 V and 500 mA at 8.0 s.',
+    'The supply was changed during the recording: to 3.85 V and 500 mA at 8.0 s.',
   ]);
 });

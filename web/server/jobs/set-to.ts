@@ -46,7 +46,7 @@ export function settingNotes(setTo: readonly SetTo[], endS: number, typed: Setup
   const changes = on.filter((s, k) => k > 0 && !isSame(s, on[k - 1]));
   if (changes.length > 0)
     notes.push(
-      `The supply was set anew while this was recorded: to ${changes.map((s) => `${words(s)} at ${s.t.toFixed(1)} s`).join(', then to ')}.`,
+      `The supply was changed during the recording: to ${changes.map((s) => `${words(s)} at ${s.t.toFixed(1)} s`).join(', then to ')}.`,
     );
   return notes;
 }
