@@ -37,6 +37,12 @@ test('a dead device is recorded live without a mouse, the suspects form, and the
   await page.keyboard.press('o');
   await expect(page.getByText('Escape switches it off')).toBeVisible();
   await expect(page.getByText('constant voltage')).toBeVisible();
+  // What is armed is what the run has: nothing else can be typed over it, and no usual setup put in its place.
+  const armed = await page.getByLabel('Limit', { exact: true }).inputValue();
+  for (const field of ['Feed', 'Set voltage', 'Limit'])
+    await expect(page.getByLabel(field, { exact: true })).toBeDisabled();
+  for (const usual of await page.locator('[aria-label="Usual setups"] button').all())
+    await expect(usual).toBeDisabled();
   // The rest before power-on is part of the run.
   await expect(page.getByText(/^recording, ([4-9]|\d\d) s/)).toBeVisible();
   await page.keyboard.press('p');
@@ -47,6 +53,7 @@ test('a dead device is recorded live without a mouse, the suspects form, and the
   await page.waitForURL(/run=r1/, { timeout: 120_000 });
   expect(page.url()).toContain(job);
   await expect(page.getByRole('list', { name: 'Suspects' })).toContainText('Storage');
+  await expect(page.getByText(`limit ${armed}`, { exact: true })).toBeVisible();
   await expect(page.getByText('output on', { exact: true })).toBeVisible();
   await expect(page.getByText('pressed', { exact: true })).toBeVisible();
 });

@@ -41,7 +41,13 @@ export function SetupChoice({
       <summary className="text-lg font-bold">Setup</summary>
       <div className="mt-2 flex flex-wrap items-center gap-1.5" role="group" aria-label="Usual setups">
         {view.presets.map((p, k) => (
-          <PresetButton key={p.name} preset={p} number={k + 1} form={form} take={() => setForm(p.form)} />
+          <PresetButton
+            key={p.name}
+            preset={p}
+            number={k + 1}
+            form={form}
+            take={isHeld ? null : () => setForm(p.form)}
+          />
         ))}
         <label className="ml-auto flex items-center gap-2 text-sm">
           Stops
@@ -80,15 +86,17 @@ function PresetButton({
   preset: Preset;
   number: number;
   form: SetupForm;
-  take: () => void;
+  /** Null while the output is on: it is a setup as a whole, with its feed. */
+  take: (() => void) | null;
 }) {
-  useKey(String(number), `setup: ${preset.name}`, take);
+  useKey(String(number), `setup: ${preset.name}`, () => take?.());
   return (
     <button
       type="button"
       className="button px-2.5 text-sm"
       aria-pressed={JSON.stringify(form) === JSON.stringify(preset.form)}
-      onClick={take}
+      disabled={take === null}
+      onClick={() => take?.()}
     >
       {preset.name} <kbd>{number}</kbd>
     </button>
