@@ -118,7 +118,7 @@ describe('recordings', () => {
       await saveRecording(id, said);
       const { runs } = await loadContent(db(), jobId);
       expect(runs[0].setup).toMatchObject({ setV: 3.9, limitA: 2 });
-      expect(runs[0].warnings.join(' ').includes('which is what counts')).toBe(limitA !== 2);
+      expect(runs[0].warnings.join(' ').includes('not to what the form said')).toBe(limitA !== 2);
       const [{ result }] = await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc');
       expect(result.runs[0].pattern).toEqual(call?.assessment.runs[0].pattern);
       kept.push(result.circuits.map((c) => [c.id, c.p]));

@@ -40,10 +40,10 @@ test('what was typed otherwise, and what was set anew, is said', () => {
   expect(settingNotes([off, on], 10, unknownSetup)).toEqual([]);
   expect(settingNotes([off], 10, { ...typed, limitA: 0.5 })).toEqual([]);
   expect(settingNotes([off, on], 10, { ...typed, limitA: 0.5 })).toEqual([
-    'The form said 3.85 V and 500 mA. The supply was set to 3.85 V and 2.00 A, which is what counts.',
+    'The supply was set to 3.85 V with a limit of 2 A, not to what the form said. This run uses what the supply reported.',
   ]);
   const less = { t: 8, volts: 3.85, limitA: 0.5, on: true };
   expect(settingNotes([off, on, less], 10, typed)).toEqual([
-    'The supply was changed during the recording: to 3.85 V and 500 mA at 8.0 s.',
+    'At 8.0 s the supply was set to 3.85 V with a limit of 500 mA.',
   ]);
 });

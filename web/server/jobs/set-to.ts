@@ -1,10 +1,11 @@
-import { formatCurrent, formatVoltage, type Setup } from '@umbral/core';
+import { formatStatedCurrent, formatVoltage, type Setup } from '@umbral/core';
 import type { SetTo } from '@umbral/instruments';
 
 /** What a supply holds to. Volts, amperes. */
 type Held = Pick<SetTo, 'volts' | 'limitA'>;
 
-const words = ({ volts, limitA }: Held): string => `${formatVoltage(volts)} and ${formatCurrent(limitA)}`;
+const words = ({ volts, limitA }: Held): string =>
+  `${formatVoltage(volts)} with a limit of ${formatStatedCurrent(limitA)}`;
 const isSame = (a: Held, b: Held): boolean => a.volts === b.volts && a.limitA === b.limitA;
 
 /**
@@ -31,22 +32,14 @@ export function heldFor(setTo: readonly SetTo[], endS: number): Held | null {
 export function settingNotes(setTo: readonly SetTo[], endS: number, typed: Setup): string[] {
   const held = heldFor(setTo, endS);
   if (!held) return [];
-  const notes: string[] = [];
   const differs = (said: number | null, is: number): boolean => said !== null && Math.abs(said - is) > 0.01 * is + 1e-3;
-  if (differs(typed.setV, held.volts) || differs(typed.limitA, held.limitA)) {
-    const said = [
-      typed.setV === null ? '' : formatVoltage(typed.setV),
-      typed.limitA === null ? '' : formatCurrent(typed.limitA),
-    ];
-    notes.push(
-      `The form said ${said.filter(Boolean).join(' and ')}. The supply was set to ${words(held)}, which is what counts.`,
-    );
-  }
+  const isOther = differs(typed.setV, held.volts) || differs(typed.limitA, held.limitA);
   const on = setTo.filter((s) => s.on);
   const changes = on.filter((s, k) => k > 0 && !isSame(s, on[k - 1]));
-  if (changes.length > 0)
-    notes.push(
-      `The supply was changed during the recording: to ${changes.map((s) => `${words(s)} at ${s.t.toFixed(1)} s`).join(', then to ')}.`,
-    );
-  return notes;
+  return [
+    ...(isOther
+      ? [`The supply was set to ${words(held)}, not to what the form said. This run uses what the supply reported.`]
+      : []),
+    ...changes.map((s) => `At ${s.t.toFixed(1)} s the supply was set to ${words(s)}.`),
+  ];
 }
