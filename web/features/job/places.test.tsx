@@ -12,9 +12,21 @@ test('every screen under a job is a place of it, asks who opens it, and is named
   for (const id of jobPlaceIds) {
     const text = readFileSync(join(pages, id, 'page.tsx'), 'utf8');
     expect(text).toContain(`title: '${jobPlaces[id].name}'`);
-    expect(text).toContain('await signedIn(');
+    expect(text).toMatch(new RegExp(`await signedIn\\(|await loadPlace\\('${id}', `));
   }
+  const { loadOfJob, loadPlace } = bodies(readFileSync(join(__dirname, 'place.tsx'), 'utf8'));
+  expect(loadPlace).toContain('loadOfJob(id, ');
+  expect(loadOfJob).toMatch(/signedIn\(\);.*refuseOthersUnit\(/s);
 });
+
+/** What stands in each function that a file exports. */
+const bodies = (text: string): Record<string, string> =>
+  Object.fromEntries(
+    text
+      .split(/^export (?:async )?(?:function|const) /m)
+      .slice(1)
+      .map((part) => [/^\w+/.exec(part)![0], part]),
+  );
 
 test('no two places have one key', () => {
   const keys = jobPlaceIds.flatMap((id) => jobPlaces[id].key?.[0] ?? []);
