@@ -6,6 +6,7 @@ import { earlyKeyScript } from '@/ui/key-registry';
 import { KeyProvider } from '@/ui/keys';
 import { RequestKeys } from '@/ui/request-key';
 import { GoProvider } from '@/ui/link';
+import { QuestionProvider } from '@/ui/question';
 import { ToastProvider } from '@/ui/toast';
 import { themeScript } from '@/ui/theme';
 import './globals.css';
@@ -38,10 +39,12 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
         <GoProvider>
           <KeyProvider personId={here?.person.id}>
             <ToastProvider>
-              <Header here={here} />
-              <div id="content" tabIndex={-1}>
-                {children}
-              </div>
+              <QuestionProvider>
+                <Header here={here} />
+                <div id="content" tabIndex={-1}>
+                  {children}
+                </div>
+              </QuestionProvider>
             </ToastProvider>
           </KeyProvider>
         </GoProvider>

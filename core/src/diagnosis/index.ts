@@ -6,6 +6,7 @@ export { byCircuit, explainCircuits, type CircuitProbability } from './circuits.
 export { concludeCase, type Conclusion, type OutcomeProposal } from './conclusion.ts';
 export { learnedProfile, type HealthyRun, type LearnedProfile } from './learned-profile.ts';
 export { lessonOf, type Lesson } from './lesson.ts';
+export { oddSetup } from './odd-setup.ts';
 export { outsideOnly } from './outside.ts';
 export { engineVersion, worldsFile } from './version.ts';
 export type { UnnamedPlace } from './unnamed.ts';

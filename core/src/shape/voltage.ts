@@ -28,8 +28,10 @@ export function describeVoltage(trace: Trace): VoltageFeatures {
   }
   const n = v.length;
   if (n === 0) return { ...noVoltage };
-  const level = quantile(v, settings.levelQuantile);
   const present = settings.voltagePresent;
+  const standing = v.filter((x) => x >= present);
+  // Where it stood at all: a feed that was off for most of a run is none the lower for it.
+  const level = quantile(standing.length > 1 ? standing : v, settings.levelQuantile);
   let absent = 0;
   let presentS = 0;
   let firstUp = -1;

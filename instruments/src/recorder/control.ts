@@ -15,6 +15,8 @@ const named = { instrument: yup.string().strict().max(120).required() };
 /** Of a window that reads a display; and what arming gave to the window that armed. */
 const by = yup.string().strict().min(8).max(80).required();
 const key = yup.string().strict().max(80);
+/** Further instruments, by their keys. */
+const keys = () => yup.array(named.instrument).max(20).default([]);
 /** Who is signed in, and whose device is on the leads. */
 const person = yup.number().strict().integer().positive().nullable().default(null);
 /** Their name, for a recording that somebody else began. */
@@ -60,7 +62,7 @@ const schemas = {
     stopAfterS: yup.number().strict().positive().max(86_400).nullable().default(null),
     person,
   }),
-  stop: yup.object({ ...named, person, who }),
+  stop: yup.object({ ...named, along: keys(), off: keys(), person, who }),
   average: yup.object({ ...named, seconds: yup.number().strict().min(0.1).max(10).required() }),
   seen: yup.object({
     ...named,
@@ -246,10 +248,22 @@ export class ControlServer {
     return found;
   }
 
-  private async stopped({ instrument, ...given }: yup.InferType<typeof schemas.stop>): Promise<unknown> {
-    const station = this.station(instrument);
-    station.stoppedBy(given);
-    return { recording: await station.stopRecording() };
+  /**
+   * Ends recordings together: none of them takes what comes from now on, then outputs go off, then they are finished.
+   *
+   * @returns the recordings, and what kept an output from going off, if anything did
+   */
+  private async stopped({ instrument, along, off, ...given }: yup.InferType<typeof schemas.stop>): Promise<unknown> {
+    const stations = [instrument, ...along].map((key) => this.station(key));
+    const supplies = off.map((key) => this.station(key));
+    for (const station of stations) {
+      station.stoppedBy(given);
+      station.holdRecording();
+    }
+    const offs = await Promise.allSettled(supplies.map((station) => station.switchOff()));
+    const [recording, ...others] = await Promise.all(stations.map((station) => station.stopRecording()));
+    const problems = offs.flatMap((o) => (o.status === 'rejected' ? [(o.reason as Error).message] : []));
+    return { recording, along: others, problem: problems.join(' ') || null };
   }
 
   /** What a page passes on of an instrument that is plugged into it, and what it is to send there. */

@@ -241,7 +241,7 @@ describe('a database that is away', () => {
     way.cut();
     await until(async () => (await health(r)).database === 'away', 'it is noticed');
     await r.moreSamples('meter', 100);
-    expect((await r.call('/stop', { instrument: 'meter' })).value).toEqual({ recording: null });
+    expect((await r.call('/stop', { instrument: 'meter' })).value).toMatchObject({ recording: null });
     expect(await health(r)).toMatchObject({ waiting: 1 });
     expect((await rowOf(id))?.state).toBe('recording');
     way.giveBack();

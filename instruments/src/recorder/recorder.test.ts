@@ -5,6 +5,7 @@ import { unknownInstrument, unknownSetup } from '@umbral/core';
 import { CuttableWay } from '../testing/proxy.ts';
 import { recorderClient } from '../testing/recorder-client.ts';
 import { now, token, until, useRecorders } from '../testing/recorders.ts';
+import { unpackSamples } from '../store/samples.ts';
 import { Spool } from '../store/spool.ts';
 import { noCalibration } from './spec.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
@@ -15,6 +16,33 @@ const { bench, recorder, ownProcess, samplesOf, rowOf, closing } = use;
 const kept = (db = use.schema.db) => ({ keeper: new DatabaseKeeper(db), spool: new Spool(use.ownFolder()) });
 
 describe('a recording', () => {
+  test('ends before its output goes off: neither what falls then nor a marker of it is in the run', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const [id, along] = [await r.record('supply'), await r.record('meter')];
+    await r.switchOn();
+    await until(async () => ((await r.state('supply')).volts ?? 0) > 3, 'the voltage');
+    await r.moreSamples('supply', 10);
+    const { value } = await r.call('/stop', { instrument: 'supply', along: ['meter'], off: ['supply'] });
+    expect(value).toEqual({ recording: id, along: [along], problem: null });
+    expect(await r.state('supply')).toMatchObject({ outputOn: false, recording: null });
+    const row = await rowOf(id);
+    expect((row?.markers as { event: string }[]).map((m) => m.event)).toEqual(['output-on']);
+    const blocks = await use.schema.db('recording_chunks').where({ recording_id: id }).orderBy('seq');
+    const { v } = await unpackSamples(blocks.at(-1) as { rows: number; samples: Buffer });
+    expect(v.at(-1)).toBeGreaterThan(3);
+  });
+
+  test('whose output will not go off is kept all the same, and it is said', async () => {
+    const parts = await bench();
+    const r = await recorder(parts);
+    const id = await r.record('meter');
+    await r.moreSamples('meter', 5);
+    const { value } = await r.call('/stop', { instrument: 'meter', off: ['nothing'] });
+    expect(value).toMatchObject({ problem: 'There is no instrument "nothing".' });
+    expect((await r.call('/stop', { instrument: 'meter' })).value).toMatchObject({ recording: id });
+  });
+
   test('is written while it goes on, with its markers, and finished when everything is in', async () => {
     const parts = await bench();
     const r = await recorder(parts);
@@ -25,7 +53,7 @@ describe('a recording', () => {
     await until(async () => (await samplesOf(id)).length > 20, 'samples in the database');
     expect((await rowOf(id))?.state).toBe('recording');
     await until(async () => ((await r.state('supply')).amps ?? 0) > 0.05, 'the start');
-    expect((await r.call('/stop', { instrument: 'supply' })).value).toEqual({ recording: id });
+    expect((await r.call('/stop', { instrument: 'supply' })).value).toMatchObject({ recording: id });
     const row = await rowOf(id);
     expect(row).toMatchObject({ state: 'finished', problem: null, gaps: [] });
     expect((row?.markers as { event: string }[]).map((m) => m.event)).toEqual(['output-on', 'prompt']);

@@ -27,6 +27,7 @@ type Ended = NonNullable<StationState['ended']>;
 export class StationRecording {
   private current: UnderWay | null = null;
   private stopping: Promise<number | null> | null = null;
+  private isHeld = false;
   private last: Ended | null = null;
 
   constructor(private readonly context: StationContext) {}
@@ -99,13 +100,22 @@ export class StationRecording {
     const clock = { now: now(), wall };
     const live = await Recording.begin({ keeper, spool }, spec.key, { ...of, instrument }, clock, { trouble });
     this.current = { live, of, wall: began, outline: new Outline(), recent: new Recent(remembered), problem: null };
-    this.last = null;
+    [this.last, this.isHeld] = [null, false];
     this.context.changed();
     return live.id;
   }
 
+  /**
+   * Takes no more of what comes: the recording is about to end, and that its output goes off is no part of the run. What was
+   * called of it last is then what is called when it is kept.
+   */
+  hold(): void {
+    this.isHeld = true;
+  }
+
   /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
   stop(giveUp?: AbortSignal, why: Ended['why'] = 'by hand'): Promise<number | null> {
+    this.hold();
     this.stopping ??= this.end(giveUp, why).finally(() => (this.stopping = null));
     return this.stopping;
   }
@@ -127,7 +137,7 @@ export class StationRecording {
    * @param isByHand a person says it, who is late: where the trace has its step is found when the run is read
    */
   mark(event: MarkerEvent, note = '', agoS = 0, isByHand = false): void {
-    if (!this.current) return;
+    if (!this.current || this.isHeld) return;
     const t = Math.max(0, this.context.now() - agoS - this.current.live.beganAt);
     this.current.live.mark({ t, event, ...(note ? { note } : {}), ...(isByHand ? { said: t } : {}) });
   }
@@ -144,7 +154,7 @@ export class StationRecording {
 
   add(sample: LiveSample): void {
     const { current } = this;
-    if (!current?.live.add(sample)) return;
+    if (this.isHeld || !current?.live.add(sample)) return;
     const t = sample.t - current.live.beganAt;
     current.recent.add(t, sample.v, sample.i);
     current.outline.add(t, sample.i);

@@ -241,8 +241,14 @@ export class Station {
     if (set) this.recording.wasSetTo(at, set);
   }
 
+  /** What comes from here on is no part of the recording, which is about to be ended. */
+  holdRecording(): void {
+    this.recording.hold();
+  }
+
   /** Ends the recording; returns its id once everything is in the record. Who asks again while it ends waits too. */
   async stopRecording(giveUp?: AbortSignal): Promise<number | null> {
+    this.recording.hold();
     await this.noteSettings();
     return this.recording.stop(giveUp).finally(() => this.context.mayBeOn());
   }

@@ -9,6 +9,7 @@ import { db } from '@/server/platform/db';
 import {
   actionInput,
   checkInput,
+  confirmed,
   entryInput,
   id,
   injectionInput,
@@ -138,23 +139,26 @@ const typedInput = yup.object({
   jobId: id,
   line: yup.string().max(2000, 'The line is longer than 2,000 characters').required('Type what the display shows'),
   after: yup.string().max(200).nullable().optional(),
+  confirmed,
 });
 
-export const typeRun = action('technician', typedInput, ({ jobId, line, after }) => addTypedRun(jobId, line, after));
+export const typeRun = action('technician', typedInput, ({ jobId, line, after, confirmed: isConfirmed }) =>
+  addTypedRun(jobId, line, after, isConfirmed),
+);
 
 export const saveMarkers = action('technician', markersInput, ({ runId, version, markers }) =>
   setMarkers(runId, version, markers),
 );
 
-const setupInput = yup.object({ runId: id, version, setup: runSetupInput.required() });
+const setupInput = yup.object({ runId: id, version, setup: runSetupInput.required(), confirmed });
 
-export const saveSetup = action('technician', setupInput, ({ runId, version, setup }) =>
-  setRunSetup(runId, version, setup),
+export const saveSetup = action('technician', setupInput, ({ runId, version, setup, confirmed: isConfirmed }) =>
+  setRunSetup(runId, version, setup, isConfirmed),
 );
 
 /** Corrects the line of a run that was typed. */
 export const retypeRun = action('technician', typedInput.shape(entryId), (input) =>
-  retype(input.jobId, input.entryId, input.line),
+  retype(input.jobId, input.entryId, input.line, input.confirmed),
 );
 
 export const moveEntry = action('technician', moveInput, entries.moveEntry);

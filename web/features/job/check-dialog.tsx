@@ -41,7 +41,7 @@ export function CheckDialog({
         then: onClose,
         failed: setProblem,
       });
-    save(() => addCheck({ ...entry, after }), {
+    save((confirmed) => addCheck({ ...entry, after, confirmed }), {
       entry: outcome === '' ? type.name : `${type.name}: ${outcome.replaceAll('-', ' ')}`,
       done: `${type.name}: saved.`,
       undo: (entryId) => save(() => takeBack({ jobId, table: 'checks', entryId })),

@@ -65,7 +65,7 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
   const isAsked = asks.says.length > 0 || asks.sameAs !== null;
   const record = (outcome: string | null, target = s.action?.target ?? ''): void => {
     if (s.check)
-      save(() => addCheck({ jobId, check: s.check, outcome }), {
+      save((confirmed) => addCheck({ jobId, check: s.check, outcome, confirmed }), {
         entry: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}`,
         done: `${next.name}: ${outcome?.replaceAll('-', ' ') ?? 'noted'}.`,
         undo: (entryId) => save(() => takeBack({ jobId, table: 'checks', entryId })),

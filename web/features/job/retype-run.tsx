@@ -28,7 +28,7 @@ export function RetypeRun({
         className="mt-3 grid gap-3"
         onSubmit={(e) => {
           e.preventDefault();
-          save(() => retypeRun({ jobId, entryId: id, line: text }), {
+          save((confirmed) => retypeRun({ jobId, entryId: id, line: text, confirmed }), {
             done: (key) => `Corrected. It is run ${key} now.`,
             then: onClose,
             failed: setProblem,

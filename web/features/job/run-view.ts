@@ -1,6 +1,7 @@
 import {
   circuitNames,
   healthyBand,
+  oddSetup,
   patternNames,
   patternTypes,
   topPattern,
@@ -133,7 +134,11 @@ export async function runView(
     markers: shape.markers,
     segments,
     pattern,
-    notes: [...droppedNote(row), ...(assessed?.warnings ?? [...row.repairs, ...row.warnings])],
+    notes: [
+      ...droppedNote(row),
+      ...oddSetup(value.device, run, shape),
+      ...(assessed?.warnings ?? [...row.repairs, ...row.warnings]),
+    ],
     sentence: segments.map((s) => `${s.span}: ${s.level}, ${s.does}`).join('. '),
   };
 }

@@ -11,7 +11,7 @@ import {
 import * as yup from 'yup';
 import { db } from '@/server/platform/db';
 import { ExpectedError } from '@/server/platform/errors';
-import { id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/platform/input';
+import { confirmed, id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/platform/input';
 import { followedAction, loadContent } from '@/server/jobs/jobs';
 import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/opened/on-leads';
 import { forActor, type Needs } from '@/server/people/access';
@@ -32,6 +32,8 @@ import {
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {
   pattern: { id: PatternId; name: string; p: number } | null;
+  /** Where the setup and what was measured so far disagree. */
+  odd: string[];
   /** `draws`: what it would draw in this setup, where its twin can tell. */
   suspects: { id: CircuitId; name: string; p: number; target: string | null; draws: PredictedStretch[] }[];
 }
@@ -47,7 +49,7 @@ const recordInput = yup.object({
 });
 const leadsInput = yup.object({ instrument });
 const unitInput = yup.object({ jobId: id });
-const recordingInput = yup.object({ recording: id, setup: runSetupInput.nullable().default(null) });
+const recordingInput = yup.object({ recording: id, setup: runSetupInput.nullable().default(null), confirmed });
 
 async function arm(body: unknown): Promise<unknown> {
   const input = readInput(armInput, body);
@@ -111,6 +113,7 @@ function forming(call: CallSoFar | null): FormingCall {
   const top = call?.assessment.runs.find((r) => r.id === 'now')?.pattern[0];
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
+    odd: call?.odd ?? [],
     suspects: (call?.assessment.circuits ?? []).slice(0, 4).map(({ id: of, p, target }) => ({
       id: of,
       name: circuitNames[of],
@@ -140,8 +143,8 @@ const acts: Record<string, (body: unknown) => Promise<unknown>> = {
     return forming(await callOfRecording(recording, await saidOf(recording, setup)));
   },
   keep: async (body) => {
-    const { recording, setup } = readInput(recordingInput, body);
-    return saveRecording(recording, await saidOf(recording, setup));
+    const { recording, setup, confirmed: isConfirmed } = readInput(recordingInput, body);
+    return saveRecording(recording, await saidOf(recording, setup), isConfirmed);
   },
   operate: (body) => ask('operator', '/act', body),
   lay: (body) => ask('operator', '/lay', body),

@@ -267,7 +267,7 @@ function TryCheck({ jobId }: { jobId: number }) {
               className="button"
               disabled={saving}
               onClick={() =>
-                save(() => addCheck({ jobId, ...found }), {
+                save((confirmed) => addCheck({ jobId, ...found, confirmed }), {
                   done: `${checkTypes[found.check].name}: ${found.outcome?.replaceAll('-', ' ')}, saved to the job.`,
                   then: () => setFound(null),
                 })

@@ -2,7 +2,7 @@
 
 import { formatPercent } from '@umbral/core/words';
 import { useEffect, useRef, useState } from 'react';
-import { Likely } from '@/ui/parts';
+import { Hazard, Likely } from '@/ui/parts';
 import type { FormingCall } from './acts';
 import type { SetupForm } from '@/features/record/setup-form';
 import { isSettled } from './settled';
@@ -81,6 +81,9 @@ export function Forming({
               ? 'Switch the output on or plug in, wait, then press power. You make the call first. The suspects appear after it.'
               : 'Switch the output on or plug in, wait, then press power. The suspects appear while it starts.'}
       </p>
+      {call?.odd.map((says) => (
+        <Hazard key={says}>{says}</Hazard>
+      ))}
       {call && (
         <ol aria-label="Suspects so far" className="grid gap-1.5">
           {call.suspects.map((s) => (

@@ -3,6 +3,7 @@ import type { FormingCall } from './acts';
 import { isSettled } from './settled';
 
 const call = (name: string, p: number, top: CircuitId = 'core.storage', topP = 0.5): FormingCall => ({
+  odd: [],
   pattern: { id: 'stall-mid', name, p },
   suspects: [{ id: top, name: top, p: topP, target: null, draws: [] }],
 });
@@ -17,7 +18,7 @@ describe('enough seen', () => {
     ['a pattern that is not sure', four(() => call('Climbs', 0.4))],
     ['another first suspect', four((k) => call('Climbs', 0.9, k === 3 ? 'radio' : 'core.storage'))],
     ['a suspect still on the move', four((k) => call('Climbs', 0.9, 'core.storage', 0.4 + 0.02 * k))],
-    ['no pattern', four(() => ({ pattern: null, suspects: [] }))],
+    ['no pattern', four(() => ({ odd: [], pattern: null, suspects: [] }))],
   ])('not with %s', (_, calls) => expect(isSettled(calls)).toBe(false));
 
   test('what was before the last four does not count', () =>

@@ -20,6 +20,13 @@ export function setupFor(form: SetupForm, { kind, isSeen }: Pick<StationState, '
     : { ...form, feed: 'battery', setV: '', limitA: '', port: null, flipped: false, instrument };
 }
 
+/** Recordings that are in the record now, and what kept an output from going off. */
+interface Stopped {
+  recording: number | null;
+  along: (number | null)[];
+  problem: string | null;
+}
+
 /**
  * The recordings of a job that go on: begun, marked and stopped together, and made runs of the job at the end. One that
  * ends by its time is kept as if it had been stopped here.
@@ -47,12 +54,14 @@ export function useTakes(jobId: number, states: StationState[] | null, chosen: s
     if (open !== null) go(`/jobs/${jobId}?run=${encodeURIComponent(open)}`);
     else setKeeping(false);
   };
+  /** @param off makes sure of outputs that nothing here knows to be on */
   const stop = async (off: () => Promise<unknown>): Promise<void> => {
-    await off();
-    const stopped = await Promise.all(
-      first.map((s) => act<{ recording: number | null }>('stop', { instrument: s.key })),
-    );
-    await keepAll(stopped.flatMap((s) => s?.recording ?? []));
+    const [instrument, ...along] = first.map((s) => s.key);
+    const supplies = (states ?? []).filter((s) => s.kind === 'supply' && (s.armed || s.outputOn !== false));
+    // One request: the recordings end first, so that a falling voltage is in none of them, and outputs go off at once.
+    const stopped = await act<Stopped>('stop', { instrument, along, off: supplies.map((s) => s.key) });
+    if (stopped === null || stopped.problem !== null) await off();
+    if (stopped) await keepAll([stopped.recording, ...stopped.along].flatMap((id) => id ?? []));
   };
   const start = async (
     keys: Pick<StationState, 'key' | 'kind' | 'isSeen'>[],

@@ -23,7 +23,8 @@ export const keepTyped = question('technician', quickInput, async ({ line, devic
   await quickTyped(line, deviceClass);
   const jobId = await createJob(jobInput.validateSync({ label: 'From a quick read', deviceClass, intake: {} }));
   try {
-    await addTypedRun(jobId, line, null);
+    // What is odd about it stands in the answer that it is kept from.
+    await addTypedRun(jobId, line, null, true);
   } catch (error) {
     await setTrashed(jobId, true);
     throw error;

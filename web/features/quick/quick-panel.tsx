@@ -92,7 +92,7 @@ export function QuickPanel({
     const { file } = source;
     save(() => newJobForLog(deviceClass, file.name), {
       then: async (id) => {
-        const query = new URLSearchParams({ name: file.name, setup: JSON.stringify({ feed }) });
+        const query = new URLSearchParams({ name: file.name, setup: JSON.stringify({ feed }), confirmed: 'true' });
         const sent = await postFile<string>(`/api/jobs/${id}/runs?${query}`, file, () => undefined).promise;
         if (!sent.ok) toast({ tone: 'problem', text: `The job was saved without its log: ${sent.message}` });
         open(id);

@@ -3,6 +3,7 @@ import {
   circuitNames,
   describe,
   fullScaleA,
+  oddSetup,
   patternNames,
   readTypedRun,
   sayEvidence,
@@ -52,7 +53,7 @@ async function answerOf(value: Case, shape: Shape, levels: (number | null)[], no
       because: c.evidence.length > 0 ? sayEvidence(c.evidence[0]) : '',
     })),
     next: result.next[0] ? nextName(result.next[0]) : null,
-    notes: [...notes, ...run.warnings],
+    notes: [...oddSetup(value.device, value.runs[0], shape), ...notes, ...run.warnings],
   };
 }
 

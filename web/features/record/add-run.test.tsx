@@ -74,7 +74,8 @@ describe('typed readings', () => {
     await person.type(line(), 'battery 4V: 0 | prompt 0.1');
     await person.click(screen.getByRole('button', { name: 'Add run' }));
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/7?run=r3', { scroll: false }));
-    expect(typeRun).toHaveBeenCalledWith({ jobId: 7, line: 'battery 4V: 0 | prompt 0.1', after: undefined });
+    const entry = { jobId: 7, line: 'battery 4V: 0 | prompt 0.1', after: undefined, confirmed: false };
+    expect(typeRun).toHaveBeenCalledWith(entry);
     expect(close).toHaveBeenCalled();
   });
 

@@ -65,7 +65,7 @@ function useTypedRun(view: JobView, onDone: () => void) {
   const go = useGo();
   const page = `/jobs/${view.job.id}`;
   const submit = (): void =>
-    save(() => typeRun({ jobId: view.job.id, line, after }), {
+    save((confirmed) => typeRun({ jobId: view.job.id, line, after, confirmed }), {
       entry: line,
       done: 'Run added and assessed.',
       failed: setProblem,

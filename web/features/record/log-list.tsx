@@ -2,6 +2,7 @@
 
 import { useRouter } from '@/ui/router';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import { useQuestion } from '@/ui/question';
 import { postFile, type Uploaded } from '@/ui/upload';
 import { MapColumns, type Mapping } from './map-columns';
 import type { SetupForm } from './setup-form';
@@ -35,24 +36,32 @@ export function LogList({
   const lastAdded = useRef<string | null>(null);
   const router = useRouter();
   const go = useGo();
+  const ask = useQuestion();
   const update = useCallback(
     (k: number, change: Partial<Entry>) => setEntries((all) => all.map((e, j) => (j === k ? { ...e, ...change } : e))),
     [],
   );
   const send = useCallback(
     async (k: number, mapping: Mapping | null): Promise<void> => {
-      update(k, { state: 'reads', share: 0, message: '' });
-      const query = new URLSearchParams({
-        name: files[k].name,
-        setup: JSON.stringify(setup),
-        ...(mapping ? { mapping: JSON.stringify(mapping) } : {}),
-      });
-      const { promise, cancel: stop } = postFile<string>(`/api/jobs/${jobId}/runs?${query}`, files[k], (share) =>
-        update(k, { share }),
-      );
-      cancel.current = stop;
-      const result: Uploaded<string> = await promise;
-      cancel.current = null;
+      const post = async (confirmed: boolean): Promise<Uploaded<string>> => {
+        update(k, { state: 'reads', share: 0, message: '' });
+        const query = new URLSearchParams({
+          name: files[k].name,
+          setup: JSON.stringify(setup),
+          ...(mapping ? { mapping: JSON.stringify(mapping) } : {}),
+          ...(confirmed ? { confirmed: 'true' } : {}),
+        });
+        const { promise, cancel: stop } = postFile<string>(`/api/jobs/${jobId}/runs?${query}`, files[k], (share) =>
+          update(k, { share }),
+        );
+        cancel.current = stop;
+        const answer = await promise;
+        cancel.current = null;
+        return answer;
+      };
+      let result = await post(false);
+      if (!result.ok && result.kind === 'asked' && (await ask(`${files[k].name}: ${result.message}`)))
+        result = await post(true);
       if (result.ok) {
         lastAdded.current = result.value;
         update(k, { state: 'done', message: `added as ${result.value}` });
@@ -66,7 +75,7 @@ export function LogList({
         });
       else update(k, { state: 'refused', message: result.message });
     },
-    [files, jobId, router, setup, update],
+    [ask, files, jobId, router, setup, update],
   );
   const started = useRef(false);
   useEffect(() => {

@@ -31,11 +31,12 @@ export function SetupDialog({ view, chosen, onClose }: { view: JobView; chosen: 
   const { saving, save } = useSave();
   const submit = (): void =>
     save(
-      () =>
+      (confirmed) =>
         saveSetup({
           runId: chosen.id,
           version,
           setup: { ...form, unplugged: form.unplugged.filter(Boolean) },
+          confirmed,
         }),
       { done: 'Setup saved and reassessed.', then: onClose, failed: setProblem },
     );

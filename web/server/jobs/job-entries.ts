@@ -1,7 +1,7 @@
 import { checkTypes, circuitNames, isCheck, sayAction } from '@umbral/core';
 import type { InferType } from 'yup';
 import { json, transaction, type Queries } from '../platform/db.ts';
-import { ExpectedError, missing } from '../platform/errors.ts';
+import { asked, ExpectedError, missing } from '../platform/errors.ts';
 import {
   quantityOrNull,
   type checkInput,
@@ -18,8 +18,8 @@ import { actionOf, type ActionRow, type JobContent } from '../rows.ts';
 
 /** A check as it is entered; the place may be left out. */
 type CheckPlace = 'where' | 'circuit' | 'rail' | 'half' | 'unplugged';
-type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace> &
-  Partial<Pick<InferType<typeof checkInput>, CheckPlace>>;
+type CheckEntry = Omit<InferType<typeof checkInput>, CheckPlace | 'confirmed'> &
+  Partial<Pick<InferType<typeof checkInput>, CheckPlace | 'confirmed'>>;
 
 /** A check as columns; what it is and its outcome are checked against the catalogue. */
 function checkColumns(input: CheckEntry): object {
@@ -46,15 +46,37 @@ function checkColumns(input: CheckEntry): object {
 const sayCheck = (input: CheckEntry): string =>
   `${isCheck(input.check) ? checkTypes[input.check].name : input.check}: ${(input.outcome ?? 'noted').replaceAll('-', ' ')}`;
 
+/** The same check of the same thing in the same state of the device, with another outcome; null where there is none. */
+function oppositeOf(input: CheckEntry, after: string | null, { record }: JobContent): string | null {
+  const isSame = (a: readonly string[], b: readonly string[]): boolean => [...a].sort().join() === [...b].sort().join();
+  const before = record.checks.findLast(
+    (c) =>
+      c.check_id === input.check &&
+      c.after_action === after &&
+      c.void_why === null &&
+      c.where === (input.where ?? '') &&
+      c.rail === (input.rail ?? '') &&
+      c.half === (input.half ?? null) &&
+      isSame(c.unplugged, input.unplugged ?? []),
+  );
+  return before?.outcome && input.outcome && before.outcome !== input.outcome ? before.outcome : null;
+}
+
 /**
  * @returns the number of the entry, by which it can be taken back
- * @throws {ExpectedError} for an unknown check, or an outcome that it does not have
+ * @throws {ExpectedError} for an unknown check, or an outcome that it does not have; `asked` where `confirmed` is false and
+ * the opposite was answered before
  */
 export async function addCheck(input: CheckEntry): Promise<number> {
   const columns = checkColumns(input);
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const follows = { after_action: followedAction(content, input.after) };
+    const before = oppositeOf(input, follows.after_action, content);
+    if (before !== null && input.confirmed === false)
+      throw asked([
+        `You have already answered this with “${before.replaceAll('-', ' ')}”, and nothing was changed since. Now it is “${(input.outcome ?? '').replaceAll('-', ' ')}”. To replace the earlier answer, correct it in the story. Keep both only if it really comes and goes.`,
+      ]);
     const [id] = await enterRows(q, input.jobId, sayCheck(input), [
       { table: 'checks', columns: { ...columns, ...follows } },
     ]);

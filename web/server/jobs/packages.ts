@@ -99,7 +99,7 @@ async function storeRuns(
     if (run.after !== null || unplugged.length > 0 || assembly === 'board-alone' || assembly === 'half') await open();
     if (run.typed !== null) {
       const typed = mergeTyped(run, run.typed);
-      await storeRun(q, jobId, typed.run, value.device, typed.trace, run.at ?? null);
+      await storeRun(q, jobId, typed.run, value.device, typed.trace, { doneAt: run.at ?? null });
     } else {
       const fileName = run.file ?? '';
       const doneAt = run.at === undefined ? null : new Date(run.at);

@@ -1,5 +1,6 @@
 import {
   engineVersion,
+  oddSetup,
   readTypedTogether,
   type ColumnMapping,
   type Device,
@@ -11,7 +12,7 @@ import { describeSamples, readLogOnThread } from '../analysis/pool.ts';
 import type { Described, Samples } from '../analysis/protocol.ts';
 import { droppedNote, loadSamples, RunStore } from './chunks.ts';
 import { json, plainText, transaction, type Queries } from '../platform/db.ts';
-import { conflict, ExpectedError, missing } from '../platform/errors.ts';
+import { asked, conflict, ExpectedError, missing } from '../platform/errors.ts';
 import { type RunSetupInput } from '../platform/input.ts';
 import { addAudit } from '../platform/audit.ts';
 import { teachLibrary } from '../library/teach.ts';
@@ -77,6 +78,16 @@ export function deviceOf(content: JobContent): Device {
   return caseOf(content).device;
 }
 
+/**
+ * Asks about a run whose setup and log disagree before it is kept. One that is kept all the same says so when it is looked at.
+ *
+ * @throws {ExpectedError} `asked`, with both values, unless it was confirmed
+ */
+export function askAbout({ run, shape }: Pick<Described, 'run' | 'shape'>, device: Device, isConfirmed: boolean): void {
+  const odd = isConfirmed ? [] : oddSetup(device, run, shape);
+  if (odd.length > 0) throw asked(odd);
+}
+
 /** Feeds that one device has at most. */
 const maxTogether = 3;
 
@@ -85,7 +96,12 @@ const maxTogether = 3;
  *
  * @throws {ExpectedError} for more feeds at once than a device has; {@link FormatError} for a line that cannot be read
  */
-export async function addTypedRun(jobId: number, line: string, after: string | null | undefined): Promise<string> {
+export async function addTypedRun(
+  jobId: number,
+  line: string,
+  after: string | null | undefined,
+  isConfirmed = false,
+): Promise<string> {
   return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const key = await nextRunKey(q, jobId);
@@ -97,7 +113,9 @@ export async function addTypedRun(jobId: number, line: string, after: string | n
     const read = readTypedTogether(plainText(line), (k) => keys[k] ?? '');
     if (read.length > maxTogether) throw new ExpectedError('input', `Readings: at most ${maxTogether} feeds at once.`);
     for (const { run, trace } of read)
-      await storeRun(q, jobId, { ...run, after: followedAction(content, after) }, deviceOf(content), trace);
+      await storeRun(q, jobId, { ...run, after: followedAction(content, after) }, deviceOf(content), trace, {
+        isConfirmed,
+      });
     const names = read.map(({ run }) => run.id);
     await noteRuns(q, jobId, `run ${names.join(' and ')} typed`, names);
     return names.at(-1) ?? key;
@@ -119,7 +137,7 @@ async function noteRuns(q: Queries, jobId: number, what: string, keys: readonly 
  * @returns the name of the new run
  * @throws {ExpectedError} for a run that was not typed; {@link FormatError} for a line that cannot be read
  */
-export async function retypeRun(jobId: number, entryId: number, line: string): Promise<string> {
+export async function retypeRun(jobId: number, entryId: number, line: string, isConfirmed = false): Promise<string> {
   return transaction(async (q) => {
     const content = await loadContent(q, jobId);
     const row = content.record.runs.find((r) => r.id === entryId);
@@ -130,7 +148,7 @@ export async function retypeRun(jobId: number, entryId: number, line: string): P
     const [read, more] = readTypedTogether(plainText(line), () => key);
     if (more)
       throw new ExpectedError('input', 'Readings: one feed in a corrected line. Type the other one as a new run.');
-    await storeRun(q, jobId, { ...read.run, after: row.after_action }, deviceOf(content), read.trace);
+    await storeRun(q, jobId, { ...read.run, after: row.after_action }, deviceOf(content), read.trace, { isConfirmed });
     const [id] = await q('runs').where({ job_id: jobId, run_key: key }).pluck<number[]>('id');
     await q('runs')
       .where({ id })
@@ -158,7 +176,9 @@ export async function retypeRun(jobId: number, entryId: number, line: string): P
 /**
  * Describes and stores a run whose samples are at hand.
  *
- * @param doneAt when it was made, ISO 8601; null where nobody said, now where left out
+ * @param options `doneAt`: when it was made, ISO 8601; null where nobody said, now where left out. `isConfirmed`: false where
+ * what is odd about it is to be asked first
+ * @throws {ExpectedError} as {@link askAbout}
  */
 export async function storeRun(
   q: Queries,
@@ -166,7 +186,7 @@ export async function storeRun(
   run: Run,
   device: Device,
   trace: Trace,
-  doneAt?: string | null,
+  { doneAt, isConfirmed = true }: { doneAt?: string | null; isConfirmed?: boolean } = {},
 ): Promise<void> {
   const samples: Samples = { t: trace.t, v: trace.v, i: trace.i };
   const described = await describeSamples({
@@ -177,6 +197,7 @@ export async function storeRun(
     summary: null,
     limitSpans: trace.limitSpans,
   });
+  askAbout(described, device, isConfirmed);
   const at = doneAt === undefined ? {} : { done_at: doneAt === null ? null : new Date(doneAt) };
   const runId = await insertRun(q, jobId, run, { limit_spans: trace.limitSpans, ...at });
   const store = new RunStore(q, runId);
@@ -191,6 +212,8 @@ interface LogUpload {
   mapping: ColumnMapping | null;
   source: AsyncIterable<Uint8Array>;
   signal: AbortSignal;
+  /** What is odd about it was asked, and is so. */
+  isConfirmed?: boolean;
 }
 
 /** A run from a log file, stored block by block in one transaction: all of it or nothing. */
@@ -211,7 +234,7 @@ export async function addLogRun(jobId: number, upload: LogUpload): Promise<strin
       markers: [],
       after: followedAction(content, upload.setup.after),
     };
-    await storeLog(q, jobId, run, deviceOf(content), upload);
+    await storeLog(q, jobId, run, deviceOf(content), { isConfirmed: false, ...upload });
     await noteRuns(q, jobId, `run ${key} from ${upload.fileName}`, [key]);
     return key;
   });
@@ -224,6 +247,7 @@ export async function storeLog(
   run: Run,
   device: Device,
   upload: Pick<LogUpload, 'fileName' | 'mapping' | 'source'> & {
+    isConfirmed?: boolean;
     signal?: AbortSignal;
     units?: Record<string, string>;
     doneAt?: Date | null;
@@ -241,6 +265,7 @@ export async function storeLog(
     units: upload.units ?? {},
   };
   const described = await readLogOnThread(task, upload.source, (samples) => store.add(samples), upload.signal);
+  askAbout(described, device, upload.isConfirmed ?? true);
   await store.finish();
   await writeDescription(q, runId, described);
   return described;
@@ -270,8 +295,17 @@ export async function setMarkers(runId: number, version: number, markers: Marker
   });
 }
 
-/** Corrects how a run was made. */
-export async function setRunSetup(runId: number, version: number, input: RunSetupInput): Promise<void> {
+/**
+ * Corrects how a run was made.
+ *
+ * @throws {ExpectedError} as {@link askAbout}
+ */
+export async function setRunSetup(
+  runId: number,
+  version: number,
+  input: RunSetupInput,
+  isConfirmed = false,
+): Promise<void> {
   const { setup, instrument } = setupOf(input);
   const contract = contractOf(input);
   await transaction(async (q) => {
@@ -286,13 +320,15 @@ export async function setRunSetup(runId: number, version: number, input: RunSetu
       resolutionA: resolutionA ?? row.instrument.resolutionA,
     };
     const run: Run = { ...runOf(row), feed: input.feed, setup, contract, instrument: kept, after };
-    await redescribe(q, row, run, deviceOf(content), {
+    const device = deviceOf(content);
+    const described = await redescribe(q, row, run, device, {
       feed: input.feed,
       setup: json(setup),
       contract: contract ? json(contract) : null,
       instrument: json(kept),
       after_action: after,
     });
+    askAbout(described, device, isConfirmed);
     await addAudit(q, row.job_id, `setup of run ${row.run_key} corrected`);
     await verdictDue(q, row.job_id, `setup of run ${row.run_key}`);
     await teachLibrary(q, row.job_id);
@@ -306,7 +342,7 @@ async function lockRun(q: Queries, runId: number, version: number): Promise<RunR
   return row;
 }
 
-async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<void> {
+async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, changes: object): Promise<Described> {
   const [dropped] = droppedNote(row);
   if (dropped) throw new ExpectedError('input', `Run ${row.run_key} cannot be analysed again. ${dropped}`);
   const { samples, summary } = await loadSamples(q, row.id, run.instrument);
@@ -328,6 +364,7 @@ async function redescribe(q: Queries, row: RunRow, run: Run, device: Device, cha
       preview: json(described.preview),
       engine: engineVersion,
     });
+  return described;
 }
 
 /** Describes a run anew that an older engine described; nothing of what was recorded changes. */

@@ -126,6 +126,30 @@ describe('recordings', () => {
     expect(kept[1]).toEqual(kept[0]);
   });
 
+  test('a feed that comes on after minutes is seen at once, however long nothing was fed', async () => {
+    const jobId = await newJob();
+    const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };
+    const clock = { now: 0, wall: () => new Date() };
+    const recording = await Recording.begin(kept(), `supply-${jobId}`, of, clock, { everyMs: 20 });
+    for (let k = 0; k < 1300; k++) recording.add({ t: k * 0.05, v: k < 1200 ? 0.01 : 3.9, i: k < 1200 ? 0 : 0.675 });
+    await until(async () => (await liveSamples(db(), recording.id, unknownInstrument)).samples.t.length === 1300, 'in');
+    expect((await callOfRecording(recording.id))?.assessment.runs[0].pattern[0].id).toBe('draw-before-prompt');
+    await recording.finish();
+  });
+
+  test('where setup and log disagree it is asked with both values before it is kept, and said while it is recorded', async () => {
+    const jobId = await newJob();
+    const id = await recorded(jobId, true);
+    const setup = { ...unknownSetup, setV: 2, limitA: 2, battery: 'disconnected' as const };
+    const said = { feed: 'battery' as const, setup, after: null };
+    const says = 'The setup says that the supply was set to 2.00 V, but 3.90 V was measured.';
+    expect((await callOfRecording(id, said))?.odd).toEqual([says]);
+    await expect(saveRecording(id, said, false)).rejects.toMatchObject({ kind: 'asked', message: says });
+    expect((await loadContent(db(), jobId)).runs).toHaveLength(0);
+    expect((await leftRecordings(db(), jobId)).map((r) => r.id)).toEqual([id]);
+    expect(await saveRecording(id, said, true)).toEqual({ jobId, key: 'r1' });
+  });
+
   test('while nothing feeds the device there is no call', async () => {
     const jobId = await newJob();
     const of = { jobId, feed: 'battery' as const, setup: unknownSetup, instrument: unknownInstrument, after: null };

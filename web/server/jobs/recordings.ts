@@ -1,5 +1,6 @@
 import {
   figuresOf,
+  oddSetup,
   type Assessment,
   type CircuitId,
   type Device,
@@ -19,7 +20,7 @@ import { askedOf, loadContent } from './jobs.ts';
 import { actor } from '../people/actor.ts';
 import { isUncalled } from '../practice/uncalled.ts';
 import { forgetLive, liveSamples } from '../recorder/live-trace.ts';
-import { deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
+import { askAbout, deviceOf, insertRun, nextRunKey, writeDescription } from './record.ts';
 import { type RecordingRow } from '../rows.ts';
 import { heldFor, settingNotes } from './set-to.ts';
 
@@ -79,12 +80,14 @@ async function describe(q: Queries, row: RecordingRow, run: Run, device: Device)
  * Makes a run of a recording that has ended, or that broke off: its samples move, and the job is assessed.
  *
  * @param said how it stands as the screen has it now; as it was begun where null
+ * @param isConfirmed what is odd about it was asked, and is so
  * @returns the name of the run
- * @throws {ExpectedError} where it still goes on, or holds nothing
+ * @throws {ExpectedError} where it still goes on, or holds nothing; `asked` where setup and log disagree
  */
 export async function saveRecording(
   recordingId: number,
   said: SaidOfRecording | null = null,
+  isConfirmed = true,
 ): Promise<{ jobId: number; key: string }> {
   return transaction(async (q) => {
     const row = await q<RecordingRow>('recordings').where({ id: recordingId }).forUpdate().first();
@@ -96,6 +99,7 @@ export async function saveRecording(
     const run = runOf(row, key, said);
     const described = await describe(q, row, run, deviceOf(content));
     if (!described) throw new ExpectedError('input', 'Nothing was recorded. It ended before the first sample.');
+    askAbout(described, deviceOf(content), isConfirmed);
     const runId = await insertRun(q, row.job_id, run, { done_at: row.started_at });
     const store = new RunStore(q, runId);
     for await (const block of readChunks(q, row.id, 'recording')) await store.add(block);
@@ -124,6 +128,8 @@ export async function saveRecording(
 /** The call so far, and what its leading suspects would draw. */
 export interface CallSoFar {
   assessment: Assessment;
+  /** Where the setup and what was measured so far disagree. */
+  odd: string[];
   draws: { id: CircuitId; stretches: PredictedStretch[] }[];
 }
 
@@ -157,17 +163,15 @@ export async function callOfRecording(
   const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, maxDraws);
   const ids = suspects.map((c) => c.id);
   const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, used);
-  return { assessment, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
+  const odd = oddSetup(device, described.run, described.shape);
+  return { assessment, odd, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
 }
 
-/** The output is off, or nothing is plugged in: as far as a voltage was measured. */
+/** Nothing feeds it yet: no voltage stood at all, and neither a marker nor the trace says that a feed came on. */
 function isUnfed({ features }: Shape): boolean {
-  const { highest } = features.voltage;
-  return highest !== null && highest < fedFromV;
+  const { highest, presentS } = features.voltage;
+  return highest !== null && presentS === 0 && !features.onSeen;
 }
-
-/** Less than any feed of any device, volts. */
-const fedFromV = 1;
 
 /** The job of a recording. */
 export async function jobOfRecording(recordingId: number): Promise<number> {

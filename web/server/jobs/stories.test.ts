@@ -77,7 +77,17 @@ class Bench {
   private async see(add: Added, take: (x: { after?: string | null }) => boolean): Promise<void> {
     for (const run of (add.runs ?? []).filter(take)) await this.run(run);
     for (const { id, outcome, note, where, circuit, rail, after } of (add.checks ?? []).filter(take)) {
-      const seen = { check: id, outcome, note, where, circuit, rail, after: this.keyOf(after), jobId: this.jobId };
+      const seen = {
+        check: id,
+        outcome,
+        note,
+        where,
+        circuit,
+        rail,
+        after: this.keyOf(after),
+        jobId: this.jobId,
+        confirmed: true,
+      };
       await entries.addCheck(checkInput.validateSync(seen));
     }
     for (const reading of (add.readings ?? []).filter(take)) await this.reading(reading);

@@ -18,13 +18,16 @@ const requestId = (): string => globalThis.umbralRequest?.getStore()?.id ?? rand
 
 /** Something expected that stops the request, in words for the person. */
 export class ExpectedError extends Error {
-  readonly kind: 'input' | 'conflict' | 'missing' | 'busy';
+  readonly kind: 'input' | 'conflict' | 'missing' | 'busy' | 'asked';
 
   constructor(kind: ExpectedError['kind'], message: string) {
     super(message);
     this.kind = kind;
   }
 }
+
+/** What is to be asked before something odd is kept: said once more with `confirmed`, it is. */
+export const asked = (questions: readonly string[]): ExpectedError => new ExpectedError('asked', questions.join(' '));
 
 /** Nobody is signed in, the screen is locked, or somebody may not do this. */
 export class AccessError extends Error {
@@ -102,6 +105,7 @@ function isDatabaseAway(error: unknown): boolean {
 const statuses: Record<Failure['kind'], number> = {
   input: 422,
   conflict: 409,
+  asked: 409,
   missing: 404,
   'signed-out': 401,
   locked: 423,

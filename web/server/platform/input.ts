@@ -49,6 +49,8 @@ export const calendarDay = (label: string) =>
     });
 
 export const id = yup.number().integer().positive().max(2_147_483_647).required();
+/** What is odd about it was asked, and it is so. */
+export const confirmed = yup.boolean().default(false);
 export const version = yup.number().integer().positive().required();
 
 const intakeInput = yup.object({
@@ -109,6 +111,7 @@ export const checkInput = yup.object({
   half: yup.string().trim().max(60, 'Half: expected at most 60 characters').nullable().default(null),
   unplugged: yup.array().of(text('Unplugged', 120).required()).max(20).default([]),
   after: follows,
+  confirmed,
 });
 
 /** The circuit of a place, found out after something was entered there. */
@@ -160,7 +163,7 @@ export const actionInput = yup.object({
     .max(longestWaitMinutes, 'How long: expected 90 days at most')
     .nullable()
     .default(null),
-  confirmed: yup.boolean().default(false),
+  confirmed,
 });
 
 const amount = (label: string) => yup.string().max(60, `${label}: expected at most 60 characters`).default('');

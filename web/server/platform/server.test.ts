@@ -143,6 +143,8 @@ describe('runs', () => {
   test('a slip stores nothing', async () => {
     const jobId = await newJob();
     await expect(addTypedRun(jobId, 'battery 4V: 300mAh', null)).rejects.toThrow(/column 13/);
+    const slip = addTypedRun(jobId, 'battery 9V limit 2A: 0 | prompt 0.19 hold', null);
+    await expect(slip).rejects.toMatchObject({ kind: 'asked', message: expect.stringContaining('9.00 V') });
     expect(await count('runs', { job_id: jobId })).toBe(0);
   });
   test('a log is stored block by block, every row', async () => {
@@ -209,6 +211,12 @@ describe('jobs', () => {
     await addTypedRun(jobId, stall, null);
     const first = (await db()('assessments').where({ job_id: jobId }).first()) as { id: number };
     await entries.addCheck({ jobId, check: 'screen', outcome: 'dark', note: '' });
+    const opposite = { jobId, check: 'screen', outcome: 'image', note: '' };
+    await expect(entries.addCheck({ ...opposite, confirmed: false })).rejects.toMatchObject({
+      kind: 'asked',
+      message: expect.stringContaining('already answered this with “dark”'),
+    });
+    await entries.addCheck({ ...opposite, note: 'in the dark part of the room', half: 'upper', confirmed: false });
     expect(await count('openings', { job_id: jobId })).toBe(0);
     const second = (await db()('assessments').where({ job_id: jobId }).orderBy('id', 'desc').first()) as { id: number };
     await entries.addCheck({ jobId, check: 'peripherals-unplugged', outcome: 'same', note: '' });

@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { RecorderHealth, StationState } from '@umbral/instruments';
 import { Outline, type OutlineState } from '@umbral/instruments/outline';
+import { useQuestion } from '@/ui/question';
 import { useToast } from '@/ui/toast';
 
 interface SamplesEvent {
@@ -61,27 +62,34 @@ export function useRecorder() {
   return { states, isHeard, health, frame, shapeOf };
 }
 
-type Answer<T> = { ok: true; value: T } | { ok: false; message: string };
+type Answer<T> = { ok: true; value: T } | { ok: false; kind?: string; message: string };
 
-/** Asks the server to do something at the bench; says what it refuses. Null where it did. */
+async function answerTo<T>(name: string, body: unknown): Promise<Answer<T>> {
+  try {
+    const response = await fetch(`/api/recorder/${name}`, { method: 'POST', body: JSON.stringify(body) });
+    return (await response.json()) as Answer<T>;
+  } catch {
+    return { ok: false, message: 'The server could not be reached. An armed output switches off within 5 s.' };
+  }
+}
+
+/**
+ * Asks the server to do something at the bench; says what it refuses, and asks what is odd. Null where it was not done.
+ */
 export function useAct() {
   const toast = useToast();
+  const ask = useQuestion();
   return useCallback(
     async <T>(name: string, body: unknown, quiet = false): Promise<T | null> => {
-      let answer: Answer<T>;
-      try {
-        const response = await fetch(`/api/recorder/${name}`, { method: 'POST', body: JSON.stringify(body) });
-        answer = (await response.json()) as Answer<T>;
-      } catch {
-        answer = {
-          ok: false,
-          message: 'The server could not be reached. An armed output switches off within 5 s.',
-        };
+      let answer = await answerTo<T>(name, body);
+      if (!answer.ok && answer.kind === 'asked') {
+        if (!(await ask(answer.message))) return null;
+        answer = await answerTo<T>(name, { ...(body as object), confirmed: true });
       }
       if (answer.ok) return answer.value;
       if (!quiet) toast({ tone: 'problem', text: answer.message });
       return null;
     },
-    [toast],
+    [toast, ask],
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useTransition } from 'react';
+import { useQuestion } from '@/ui/question';
 import { useToast } from '@/ui/toast';
 import { useUnderWay } from './under-way';
 
@@ -9,11 +10,13 @@ type Outcome<T> = { ok: true; value: T } | { ok: false; kind: string; message: s
 /**
  * Runs a server action with its waiting state; says what went wrong, and that it was saved where that is asked for. With
  * `entry` it stands in the job's story in these words until it is kept: whoever entered it can go on, and where it is
- * refused the form comes back, or its words where the form is gone.
+ * refused the form comes back, or its words where the form is gone. What is odd is asked first, and sent once more with
+ * `confirmed` where it is so.
  */
 export function useSave() {
   const [saving, start] = useTransition();
   const toast = useToast();
+  const ask = useQuestion();
   const underWay = useUnderWay();
   const isHere = useRef(true);
   useEffect(() => {
@@ -21,7 +24,7 @@ export function useSave() {
     return () => void (isHere.current = false);
   }, []);
   const save = <T>(
-    work: () => Promise<Outcome<T>>,
+    work: (confirmed: boolean) => Promise<Outcome<T>>,
     options: {
       entry?: string;
       done?: string | ((value: T) => string);
@@ -35,7 +38,11 @@ export function useSave() {
       if (entry !== undefined) underWay.add(entry);
       let result: Outcome<T>;
       try {
-        result = await work();
+        result = await work(false);
+        if (!result.ok && result.kind === 'asked') {
+          if (!(await ask(result.message))) return;
+          result = await work(true);
+        }
       } catch (error) {
         // The door says in words why it took nothing.
         const refused = /^Not taken: (.+)$/.exec(error instanceof Error ? error.message : '')?.[1];

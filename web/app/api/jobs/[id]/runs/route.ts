@@ -17,7 +17,14 @@ export const POST = route<{ id: string }>(
     const fileName = fileNameOf(request);
     try {
       return await withUpload(bodyOf(request), fileName, (file) =>
-        addLogRun(jobId, { fileName, setup, mapping, source: file.read(), signal: request.signal }),
+        addLogRun(jobId, {
+          fileName,
+          setup,
+          mapping,
+          source: file.read(),
+          signal: request.signal,
+          isConfirmed: jsonParam(request, 'confirmed') === true,
+        }),
       );
     } catch (error) {
       if (!(error instanceof UnsureLog)) throw error;
