@@ -55,6 +55,7 @@ export {
   spontaneousChanges,
   standingLevel,
   unplugSteps,
+  type UnplugStep,
   withUndone,
   type History,
   type SeenRun,

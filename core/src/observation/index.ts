@@ -54,7 +54,7 @@ export { groundFindings, isSamePoint, readsShort, shortsOf, type Found, type Mea
 export { isConfounded, isOfCircuit, reachOf, spontaneousOf, transitionOf } from './transition.ts';
 export { hasPackIn, swollenPack, partsAway, partStates, withUndone } from './part-states.ts';
 export { runShowsLife, seenNow, showsItFails, showsItWorks, signsOf, wasSeenWorking, type Sign } from './works.ts';
-export { spontaneousChanges, spontaneousWarnings, unplugSteps } from './unplug.ts';
+export { spontaneousChanges, spontaneousWarnings, unplugSteps, type UnplugStep } from './unplug.ts';
 export { namesOfHot } from './heat-question.ts';
 export { sayOutcome } from './say-outcome.ts';
 export {

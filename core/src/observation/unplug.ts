@@ -20,7 +20,7 @@ import steps from './unplug-steps.json';
 const outcomes = 3;
 
 /** What the draw did when something was unplugged, or put back, with the run going on. Amperes, seconds. */
-interface UnplugStep {
+export interface UnplugStep {
   t: number;
   part: string;
   event: 'part-off' | 'part-on';

@@ -157,7 +157,7 @@ export class StationRecording {
     if (this.isHeld || !current?.live.add(sample)) return;
     const t = sample.t - current.live.beganAt;
     current.recent.add(t, sample.v, sample.i);
-    current.outline.add(t, sample.i);
+    current.outline.add(t, sample.i, sample.v);
   }
 
   /** How the recording under way went on since a row; null where nothing did. */

@@ -6,11 +6,14 @@ export interface OutlineState {
   sums: number[];
   counts: number[];
   peaks: number[];
+  /** Sums of the voltages, and how many they were. */
+  volts: number[];
+  voltCounts: number[];
   end: number;
 }
 
 /**
- * The outline of a run that is still going on: even stretches of time with mean and greatest current. When there are too
+ * The outline of a run that is still going on: even stretches of time with mean and greatest current, and mean voltage. When there are too
  * many, two become one, so that adding a sample costs the same, and the whole takes the same room, however long the run.
  */
 export class Outline {
@@ -19,6 +22,8 @@ export class Outline {
   private sums: number[] = [];
   private counts: number[] = [];
   private peaks: number[] = [];
+  private volts: number[] = [];
+  private voltCounts: number[] = [];
   /** Of the last sample, seconds. */
   end = 0;
 
@@ -28,12 +33,12 @@ export class Outline {
   }
 
   get state(): OutlineState {
-    const { width, sums, counts, peaks, end } = this;
-    return { width, sums, counts, peaks, end };
+    const { width, sums, counts, peaks, volts, voltCounts, end } = this;
+    return { width, sums, counts, peaks, volts, voltCounts, end };
   }
 
-  /** @param t seconds since the run began; @param i amperes, NaN where there was no reading */
-  add(t: number, i: number): void {
+  /** @param t seconds since the run began; @param i amperes, @param v volts, NaN where there was no reading */
+  add(t: number, i: number, v: number): void {
     if (!(t >= 0)) return;
     while (t >= this.width * maxBins) this.fold();
     const bin = Math.floor(t / this.width);
@@ -41,8 +46,14 @@ export class Outline {
       this.sums.push(0);
       this.counts.push(0);
       this.peaks.push(0);
+      this.volts.push(0);
+      this.voltCounts.push(0);
     }
     this.end = Math.max(this.end, t);
+    if (v === v) {
+      this.volts[bin] += v;
+      this.voltCounts[bin]++;
+    }
     if (i !== i) return;
     this.sums[bin] += i;
     this.counts[bin]++;
@@ -53,10 +64,10 @@ export class Outline {
     const half = Math.ceil(this.sums.length / 2);
     const at = (list: number[], k: number): number => list[k] ?? 0;
     const pairs = Array.from({ length: half }, (_, k) => [2 * k, 2 * k + 1]);
-    const sums = pairs.map(([a, b]) => at(this.sums, a) + at(this.sums, b));
-    const counts = pairs.map(([a, b]) => at(this.counts, a) + at(this.counts, b));
+    const added = (list: number[]): number[] => pairs.map(([a, b]) => at(list, a) + at(list, b));
+    const [sums, counts, volts, voltCounts] = [this.sums, this.counts, this.volts, this.voltCounts].map(added);
     const peaks = pairs.map(([a, b]) => Math.max(at(this.peaks, a), at(this.peaks, b)));
-    Object.assign(this, { sums, counts, peaks, width: 2 * this.width });
+    Object.assign(this, { sums, counts, peaks, volts, voltCounts, width: 2 * this.width });
   }
 
   /** Current of each stretch, between mean and greatest, amperes; one without a sample keeps the one before, null before the first. */
@@ -66,5 +77,10 @@ export class Outline {
       if (n > 0) last = 0.5 * (this.peaks[k] + this.sums[k] / n);
       return last;
     });
+  }
+
+  /** Voltage of each stretch, volts; null where none was read. */
+  voltLevels(): (number | null)[] {
+    return this.voltCounts.map((n, k) => (n > 0 ? this.volts[k] / n : null));
   }
 }

@@ -5,6 +5,9 @@ interface Band {
   high: (number | null)[];
 }
 
+/** Share of the picture that a run has to be out of the band for. */
+export const outFor = 1 / 40;
+
 /**
  * The first moment at which the run leaves the band for a while (a fortieth of the picture, or to its end).
  *
@@ -13,7 +16,7 @@ interface Band {
  */
 export function leavesBand(preview: Preview, band: Band, noiseA: number): number | null {
   const n = preview.mean.length;
-  const needed = Math.max(3, Math.round(n / 40));
+  const needed = Math.max(3, Math.round(n * outFor));
   let since = -1;
   for (let k = 0; k < n; k++) {
     const [level, low, high] = [preview.mean[k], band.low[k], band.high[k]];

@@ -2,14 +2,39 @@
 
 import { markerEvents, markerNames, type Marker, type MarkerEvent } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
-import { useRef, useState, type PointerEvent } from 'react';
+import { useEffect, useRef, useState, type PointerEvent } from 'react';
 import { ActionMenu } from '@/ui/menu';
-import { axisWidth, plotMargin } from './plot';
+import { axisWidth, nameLines, plotMargin } from './plot';
 import { useMarkers } from './use-markers';
 import type { RunView } from './view';
 
 /** From this share of the picture on there is no room for a name at the right. */
 const edgeShare = 0.88;
+
+/** A line of names, pixels; and the longest name that is written out. */
+const [lineHeight, longestName] = [15, 30];
+/** Before the lane is measured, pixels. */
+const usualWidth = 640;
+
+/** What a marker is called under the run: what happened, and to which part. */
+export function markerSays({ event, note, inferred }: Marker): string {
+  const says = note ? `${markerNames[event]}: ${note}` : markerNames[event];
+  const short = says.length > longestName ? `${says.slice(0, longestName - 1)}…` : says;
+  return inferred ? `${short} ?` : short;
+}
+
+/** Width of something on the page, pixels. */
+export function useWidth(of: React.RefObject<HTMLElement | null>): number {
+  const [width, setWidth] = useState(usualWidth);
+  useEffect(() => {
+    const element = of.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [of]);
+  return width;
+}
 
 /** Given by hand, and found in the trace at another time. */
 const isPlaced = ({ t, said }: Marker): boolean => said !== undefined && said !== t;
@@ -24,6 +49,12 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
   const [dragged, setDragged] = useState<number | null>(null);
   const lane = useRef<HTMLDivElement>(null);
   const span = Math.max(t1 - t0, 1e-9);
+  const width = useWidth(lane) - axisWidth - plotMargin.right;
+  const lines = nameLines(
+    markers.map((m) => ({ share: (m.t - t0) / span, says: markerSays(m) })),
+    width,
+    { edgeShare },
+  );
   const left = (t: number): string => {
     const share = Math.min(1, Math.max(0, (t - t0) / span));
     return `calc(${axisWidth}px + (100% - ${axisWidth + plotMargin.right}px) * ${share})`;
@@ -61,7 +92,14 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
           anchor="bottom start"
         />
       </div>
-      <div ref={lane} role="group" aria-label="Markers" aria-busy={isUnsaved} className="relative h-[54px]">
+      <div
+        ref={lane}
+        role="group"
+        aria-label="Markers"
+        aria-busy={isUnsaved}
+        className="relative"
+        style={{ height: 40 + lineHeight * Math.max(1, ...lines.map((l) => l + 1)) }}
+      >
         <div
           aria-hidden
           className="absolute top-3.5 h-px bg-line"
@@ -74,12 +112,12 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
               key={`${m.event}-${k}`}
               type="button"
               role="slider"
-              aria-label={`${markerNames[m.event]}${m.inferred ? ', inferred' : ''}`}
+              aria-label={`${markerNames[m.event]}${m.note ? `: ${m.note}` : ''}${m.inferred ? ', inferred' : ''}`}
               aria-valuemin={t0}
               aria-valuemax={t1}
               aria-valuenow={m.t}
               aria-valuetext={`${m.t.toFixed(1)} seconds`}
-              title={`${markerNames[m.event]} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}${isPlaced(m) ? ` (given by hand at ${m.said?.toFixed(2)} s, moved to its step)` : ''}; drag or use the arrow keys, Delete removes it`}
+              title={`${markerNames[m.event]}${m.note ? `: ${m.note}` : ''} at ${m.t.toFixed(2)} s${m.inferred ? ' (inferred from the trace)' : ''}${isPlaced(m) ? ` (given by hand at ${m.said?.toFixed(2)} s, moved to its step)` : ''}; drag or use the arrow keys, Delete removes it`}
               className={`absolute top-0 flex h-11 touch-none flex-col px-1.5 pt-[9px] text-[0.83rem] text-muted select-none ${
                 // Near the right edge the name stands to the left of its instant.
                 (m.t - t0) / span > edgeShare
@@ -114,9 +152,8 @@ export function MarkerLane({ chosen }: { chosen: RunView }) {
               <span
                 className={`mt-px size-2.5 shrink-0 rounded-full border-2 border-ink ${m.inferred ? 'border-dashed bg-paper' : 'bg-raised'}`}
               />
-              <span className={`whitespace-nowrap ${k % 2 === 1 ? 'translate-y-3' : '-translate-y-px'}`}>
-                {markerNames[m.event]}
-                {m.inferred && ' ?'}
+              <span className="whitespace-nowrap" style={{ transform: `translateY(${lineHeight * lines[k] - 1}px)` }}>
+                {markerSays(m)}
               </span>
             </button>
           ),

@@ -24,7 +24,7 @@ import type { ReferenceRun } from '@/server/jobs/references';
 import { droppedNote } from '@/server/jobs/chunks';
 import { runOf, type RunRow } from '@/server/rows';
 import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } from '@/features/words';
-import { leavesBand } from './band';
+import { leavesBand, outFor } from './band';
 import { referenceBand } from './reference-band';
 
 interface SegmentView {
@@ -111,7 +111,7 @@ export async function runView(
   const isFine = assessed ? patternTypes[topPattern(assessed.pattern)].healthyWhen !== undefined : false;
   const leavesAt = latest !== null && bandFrom && !isFine ? leavesBand(preview, band, shape.features.noiseA) : null;
   const pattern = (assessed?.pattern ?? []).slice(0, 3).map((p) => ({ id: p.id, name: patternNames[p.id], p: p.p }));
-  const segments = segmentViews(shape, leavesAt, pattern[0]?.id ?? null);
+  const segments = segmentViews(row, leavesAt, pattern[0]?.id ?? null);
   return {
     id: row.id,
     version: row.version,
@@ -196,20 +196,40 @@ function bandOver(preview: RunRow['preview'], steps: BandStep[], promptT: number
 
 const maxSegments = 5;
 
+/**
+ * The segment in which the run leaves the band: the one that has most of the stretch that it was out of it for, since the
+ * instant itself is that of a step and is known to a picture point only. Without a band the last one, where it is not healthy.
+ */
+function findingOf<S extends { t0: number; t1: number }>(
+  all: readonly S[],
+  leavesAt: number | null,
+  { t0, t1 }: RunRow['preview'],
+  pattern: PatternId | null,
+): S | undefined {
+  if (leavesAt === null) return pattern && patternTypes[pattern].healthyWhen === undefined ? all.at(-1) : undefined;
+  const until = leavesAt + outFor * (t1 - t0);
+  const within = (s: S): number => Math.min(s.t1, until) - Math.max(s.t0, leavesAt);
+  return [...all].sort((a, b) => within(b) - within(a))[0];
+}
+
 /** Segments in words; where there are many, the last ones, which usually hold the finding, and the first. */
-function segmentViews(shape: RunRow['shape'], leavesAt: number | null, pattern: PatternId | null): SegmentView[] {
+function segmentViews(
+  { shape, preview }: Pick<RunRow, 'shape' | 'preview'>,
+  leavesAt: number | null,
+  pattern: PatternId | null,
+): SegmentView[] {
   const all = shape.segments.filter((s) => s.t1 - s.t0 > 0);
+  const finding = findingOf(all, leavesAt, preview, pattern);
   const shown =
     all.length <= maxSegments
       ? all
       : [
           ...all.slice(0, 2),
-          ...[...all.slice(2)].sort((a, b) => b.t1 - b.t0 - (a.t1 - a.t0)).slice(0, maxSegments - 2),
+          ...[...all.slice(2)]
+            .sort((a, b) => Number(b === finding) - Number(a === finding) || b.t1 - b.t0 - (a.t1 - a.t0))
+            .slice(0, maxSegments - 2),
         ];
   const inOrder = [...shown].sort((a, b) => a.t0 - b.t0);
-  const finding =
-    inOrder.find((s) => leavesAt !== null && s.t1 > leavesAt && s.t0 <= leavesAt + 0.6) ??
-    (pattern && patternTypes[pattern].healthyWhen === undefined ? inOrder.at(-1) : undefined);
   return inOrder.map((s) => ({
     t0: s.t0,
     t1: s.t1,

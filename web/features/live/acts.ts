@@ -6,6 +6,8 @@ import {
   type Feed,
   type PatternId,
   type PredictedStretch,
+  type Marker,
+  type UnplugStep,
   readInput,
 } from '@umbral/core';
 import * as yup from 'yup';
@@ -34,6 +36,10 @@ export interface FormingCall {
   pattern: { id: PatternId; name: string; p: number } | null;
   /** Where the setup and what was measured so far disagree. */
   odd: string[];
+  /** What was marked, as it is read. */
+  markers: Marker[];
+  /** What the draw did when something was unplugged or put back meanwhile. */
+  pulled: UnplugStep[];
   /** `draws`: what it would draw in this setup, where its twin can tell. */
   suspects: { id: CircuitId; name: string; p: number; target: string | null; draws: PredictedStretch[] }[];
 }
@@ -110,11 +116,13 @@ async function saidOf(recording: number, setup: RunSetupInput | null): Promise<S
 }
 
 function forming(call: CallSoFar | null): FormingCall {
-  const top = call?.assessment.runs.find((r) => r.id === 'now')?.pattern[0];
+  const top = call?.assessment?.runs.find((r) => r.id === 'now')?.pattern[0];
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
     odd: call?.odd ?? [],
-    suspects: (call?.assessment.circuits ?? []).slice(0, 4).map(({ id: of, p, target }) => ({
+    markers: call?.markers ?? [],
+    pulled: call?.pulled ?? [],
+    suspects: (call?.assessment?.circuits ?? []).slice(0, 4).map(({ id: of, p, target }) => ({
       id: of,
       name: circuitNames[of],
       p,

@@ -7,6 +7,7 @@ const facts: ArmFacts = {
   why: 'full battery of this model',
   healthyPeakA: 1.2,
   watchesItself: true,
+  chargerV: null,
 };
 const form = (change: Partial<SetupForm>): SetupForm => ({
   ...setupFormOf(null),
@@ -34,6 +35,14 @@ describe('before the output is armed', () => {
     expect(tones({ battery: 'absent' })).toBe('look look fine fine fine');
     expect(tones({ feed: 'dc-in', battery: 'connected' })).toBe('look fine fine fine');
     expect(says({ feed: 'dc-in' })).toContain('the input socket');
+  });
+
+  test('a charger that is plugged in stands in the way of a supply in place of the battery, and of nothing else', () => {
+    const withCharger = (change: Partial<SetupForm>) => armChecks(form(change), { ...facts, chargerV: 5.02 });
+    expect(withCharger({}).map((c) => c.tone)).toEqual(['look', 'stop', 'fine', 'fine', 'fine']);
+    expect(withCharger({})[1].says).toContain('the meter reads 5.02 V. Unplug it first.');
+    expect(withCharger({ feed: 'dc-in' }).every((c) => c.tone !== 'stop')).toBe(true);
+    expect(says({})).toContain('no charger is plugged in');
   });
 
   test('values that will be cut are said with the reason, and values that are none stand in the way', () => {

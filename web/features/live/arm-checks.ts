@@ -16,6 +16,8 @@ export interface ArmFacts extends FeedFacts {
   watchesItself: boolean;
   /** Only a page can reach it. */
   isAtPage?: boolean;
+  /** What a meter at a charger reads now, V; null where none reads anything. */
+  chargerV: number | null;
 }
 
 /** One thing to be sure of before arming: fine by the numbers, to be looked at, or in the way. */
@@ -28,7 +30,7 @@ export interface ArmCheck {
 export function armChecks(form: SetupForm, facts: ArmFacts): ArmCheck[] {
   return [
     polarity(form),
-    ...battery(form),
+    ...battery(form, facts.chargerV),
     voltage(form, facts),
     limit(form, facts),
     selfWatch(facts.watchesItself, facts.isAtPage),
@@ -58,10 +60,22 @@ function polarity({ feed }: SetupForm): ArmCheck {
   };
 }
 
-function battery({ feed, battery: is }: SetupForm): ArmCheck[] {
+function battery({ feed, battery: is }: SetupForm, chargerV: number | null): ArmCheck[] {
   if (feed !== 'battery') return [];
+  if (chargerV !== null)
+    return [
+      {
+        tone: 'stop',
+        says: `A charger is plugged in: the meter reads ${formatVoltage(chargerV)}. Unplug it first. A charger pushes current through the device back into the supply.`,
+      },
+    ];
   if (is === 'disconnected' || is === 'absent')
-    return [{ tone: 'look', says: 'The setup says the battery is out. Check it again.' }];
+    return [
+      {
+        tone: 'look',
+        says: 'The setup says the battery is out. Check that it is, and that no charger is plugged in: current could flow back into the supply.',
+      },
+    ];
   return [
     {
       tone: 'stop',

@@ -2,7 +2,7 @@
 
 import { GatedButton } from '@/ui/kit/gated-button';
 import { namedChecks, checkTypes, type CheckId, type MarkerEvent } from '@umbral/core/words';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { addCheck } from '@/features/job/actions';
 import { useSave } from '@/ui/kit/use-save';
 import type { MarkIt } from './marking';
@@ -30,6 +30,8 @@ export function BenchOperator({
   own,
   isPractice,
   mark,
+  take,
+  onOff,
 }: {
   jobId: number;
   models: { id: string; name: string }[];
@@ -38,12 +40,25 @@ export function BenchOperator({
   isPractice: boolean;
   /** Marks in the recordings under way what the hands did. */
   mark: MarkIt;
+  /** Takes a part off or puts it back, as the keys do. */
+  take: (part: { id: string; name: string }, event: 'part-off' | 'part-on') => void;
+  /** Told what is off now, whoever took it off. */
+  onOff: (ids: readonly string[]) => void;
 }) {
   const act = useAct();
   const [bench, setBench] = useState<BenchState | null>(null);
+  const tell = useRef(onOff);
+  useEffect(() => {
+    tell.current = onOff;
+  });
   useEffect(() => {
     let isOn = true;
-    const look = (): void => void act<BenchState>('bench', {}, true).then((b) => isOn && b && setBench(b));
+    const look = (): void =>
+      void act<BenchState>('bench', {}, true).then((b) => {
+        if (!isOn || !b) return;
+        setBench(b);
+        tell.current(b.off);
+      });
     look();
     const timer = setInterval(look, 1000);
     return () => {
@@ -109,9 +124,7 @@ export function BenchOperator({
                 key={p.id}
                 type="button"
                 className="button"
-                onClick={() =>
-                  hand({ does: isOff ? 'put-back' : 'take-off', id: p.id }, isOff ? 'part-on' : 'part-off', p.name)
-                }
+                onClick={() => take(p, isOff ? 'part-on' : 'part-off')}
               >
                 {isOff ? 'Reconnect' : 'Unplug'} {p.name}
               </button>
@@ -158,8 +171,8 @@ function LayDevice({
   };
   return (
     <>
-      <div className="mt-2 flex items-end gap-2">
-        <div className="flex-1">
+      <div className="mt-2 grid gap-2">
+        <div>
           <SelectField label="Device" value={model} onValue={setModel}>
             {models.map((m) => (
               <option key={m.id} value={m.id}>

@@ -14,7 +14,7 @@ const callsKept = 6;
 /** The call of a recording as it forms, asked for again and again while it goes on; null where nothing is recorded. */
 export function useForming(recording: number | null, setup: SetupForm, onSettled: () => void) {
   const act = useAct();
-  const [formed, setFormed] = useState<{ recording: number; calls: FormingCall[] } | null>(null);
+  const [formed, setFormed] = useState<{ recording: number; last: FormingCall; calls: FormingCall[] } | null>(null);
   const settledNow = useRef(onSettled);
   // What is typed while it goes on counts from the next call on.
   const setupNow = useRef(setup);
@@ -30,11 +30,10 @@ export function useForming(recording: number | null, setup: SetupForm, onSettled
     const look = async (): Promise<void> => {
       const call = await act<FormingCall>('call', { recording, setup: setupNow.current }, true);
       if (!isOn) return;
-      // Nothing feeds it any more, or not yet: then there is no call.
-      if (call && !call.pattern) setFormed(null);
-      if (call?.pattern) {
-        calls = [...calls.slice(1 - callsKept), call];
-        setFormed({ recording, calls });
+      if (call) {
+        // Nothing feeds it any more, or not yet: then there is no call.
+        calls = call.pattern ? [...calls.slice(1 - callsKept), call] : [];
+        setFormed({ recording, last: call, calls });
         if (isSettled(calls)) settledNow.current();
       }
       timer = setTimeout(() => void look(), callEveryMs);
@@ -45,8 +44,8 @@ export function useForming(recording: number | null, setup: SetupForm, onSettled
       clearTimeout(timer);
     };
   }, [recording, act]);
-  const calls = formed?.recording === recording ? formed.calls : [];
-  return { call: calls.at(-1) ?? null, settled: isSettled(calls) };
+  const now = formed?.recording === recording ? formed : null;
+  return { call: now?.last ?? null, settled: isSettled(now?.calls ?? []) };
 }
 
 /** Pattern and suspects as they stand so far. Pointing at a suspect puts what it would draw behind the run. */

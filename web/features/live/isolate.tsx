@@ -2,46 +2,39 @@
 
 import { notRecording } from './why-not';
 import { GatedButton } from '@/ui/kit/gated-button';
-import { formatCurrent } from '@umbral/core/words';
-import { useState } from 'react';
+import type { UnplugStep } from '@umbral/core';
+import { formatCurrent, type MarkerEvent } from '@umbral/core/words';
 import { useKey } from '@/ui/keys';
-import type { MarkIt } from './marking';
 
 interface Part {
   id: string;
   name: string;
 }
 
+const moves = { same: 'no change', falls: 'falls', rises: 'rises' } as const;
+
 /**
- * What can be unplugged of this model, one at a time with the recording going on: a key marks the instant, the draw before
- * and after stands beside it. What it means is judged from the run.
+ * What can be unplugged of this model, one at a time with the recording going on: a key marks the instant, and what the draw
+ * did then stands beside it, as the verdict weighs it.
  */
 export function Isolate({
   parts,
+  off,
   isRecording,
-  amps,
-  mark,
-  hand,
+  pulled,
+  take,
 }: {
   parts: readonly Part[];
+  /** Ids of those that are off. */
+  off: ReadonlySet<string>;
   isRecording: boolean;
-  amps: number | null;
-  mark: MarkIt;
-  /** Does the same to a simulated device; null where the device is real. */
-  hand: ((part: Part, isOff: boolean) => void) | null;
+  /** What the draw did at each pull so far. */
+  pulled: readonly UnplugStep[];
+  /** Takes a part off, or puts it back. */
+  take: (part: Part, event: Extract<MarkerEvent, 'part-off' | 'part-on'>) => void;
 }) {
-  const [off, setOff] = useState<ReadonlyMap<string, number | null>>(new Map());
-  if (parts.length === 0) return null;
-  const toggle = (part: Part): void => {
-    if (!isRecording) return;
-    const next = new Map(off);
-    const isOff = off.has(part.id);
-    if (isOff) next.delete(part.id);
-    else next.set(part.id, amps);
-    setOff(next);
-    mark(isOff ? 'part-on' : 'part-off', part.name);
-    hand?.(part, !isOff);
-  };
+  if (parts.length === 0 && pulled.length === 0) return null;
+  const others = pulled.filter((p) => !parts.some((part) => part.name === p.part));
   return (
     <section aria-label="Isolate" className="card">
       <h2 className="text-lg">Isolate</h2>
@@ -56,12 +49,17 @@ export function Isolate({
             key={part.id}
             part={part}
             place={k + 1}
-            before={off.get(part.id) ?? null}
             isOff={off.has(part.id)}
-            amps={amps}
+            did={pulled.findLast((p) => p.part === part.name) ?? null}
             isRecording={isRecording}
-            onToggle={() => toggle(part)}
+            onToggle={() => isRecording && take(part, off.has(part.id) ? 'part-on' : 'part-off')}
           />
+        ))}
+        {others.map((did) => (
+          <li key={did.t} className="flex flex-wrap items-center gap-2">
+            <span>{did.part || 'a part without a name'}</span>
+            <Did {...did} />
+          </li>
         ))}
       </ol>
     </section>
@@ -71,21 +69,18 @@ export function Isolate({
 function PartRow({
   part,
   place,
-  before,
   isOff,
-  amps,
+  did,
   isRecording,
   onToggle,
 }: {
   part: Part;
   place: number;
-  before: number | null;
   isOff: boolean;
-  amps: number | null;
+  did: UnplugStep | null;
   isRecording: boolean;
   onToggle: () => void;
 }) {
-  useKey(String(place), `unplug or reconnect: ${part.name}`, onToggle);
   return (
     <li className="flex flex-wrap items-center gap-2">
       <GatedButton
@@ -95,13 +90,25 @@ function PartRow({
         aria-pressed={isOff}
         onClick={onToggle}
       >
-        {isOff ? 'Back on' : 'Off'}: {part.name} {place < 10 && <kbd>{place}</kbd>}
+        {isOff ? 'Back on' : 'Off'}: {part.name}{' '}
+        {place < 10 && isRecording && <PartKey place={place} name={part.name} press={onToggle} />}
       </GatedButton>
-      {isOff && before !== null && amps !== null && (
-        <span className="text-sm tabular-nums">
-          {formatCurrent(before)} before, {formatCurrent(amps)} now
-        </span>
-      )}
+      {did ? <Did {...did} /> : isOff && <span className="text-sm text-muted">measuring …</span>}
     </li>
+  );
+}
+
+/** Bound while it records: otherwise the numbers choose a setup. */
+function PartKey({ place, name, press }: { place: number; name: string; press: () => void }) {
+  useKey(String(place), `unplug or reconnect: ${name}`, press);
+  return <kbd>{place}</kbd>;
+}
+
+function Did({ event, beforeA, afterA, moved }: UnplugStep) {
+  return (
+    <span className="text-sm tabular-nums">
+      {event === 'part-off' ? 'off' : 'back on'}: {formatCurrent(beforeA)} before, {formatCurrent(afterA)} after,{' '}
+      <strong>{moves[moved]}</strong>
+    </span>
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 
-import type { MarkerEvent } from '@umbral/core';
+import type { Marker, MarkerEvent } from '@umbral/core';
 import type { StationState } from '@umbral/instruments';
 import { useState } from 'react';
 import type { SetupForm } from '@/features/record/setup-form';
@@ -27,7 +27,7 @@ import { useAct, useRecorder } from '@/ui/kit/use-recorder';
 import { useStations } from './use-stations';
 import { setupFor, useTakes } from './use-takes';
 import type { LiveView } from './view';
-import { whoFeeds } from './who-feeds';
+import { chargerVolts, whoFeeds } from './who-feeds';
 
 /** Recording: instruments and setup, the output, the run as it grows, and the call that forms meanwhile. */
 export function LiveBench({ view }: { view: LiveView }) {
@@ -64,13 +64,13 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const [rule, setRule] = useState<StopRule>('hand');
   const [isArming, setArming] = useState(false);
   const [shown, show] = useState<string | null>(null);
-  const [pressed, setPressed] = useState<{ recording: number; at: number } | null>(null);
+  const [marked, setMarked] = useState<{ recording: number; marks: readonly Marker[] } | null>(null);
+  const [unplugged, setUnplugged] = useState<readonly string[]>([]);
   const seen = view.cameras.find((c) => c.key === station.key);
   const takes = useTakes(view.jobId, states, station.key, form);
   const recording = station.recording?.jobId === view.jobId ? station.recording : null;
   const isRecording = takes.ours.length > 0;
   const setup = setupFor(form, station);
-  const pressedAt = pressed && pressed.recording === recording?.id ? pressed.at : null;
 
   const arm = (): void => {
     setArming(false);
@@ -80,10 +80,22 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   const start = (): void => void takes.start([station, ...along], stopRules[rule].seconds);
   const stop = (): void => void takes.stop(off);
   const toggleRecording = (): void => (isRecording ? stop() : start());
-  const mark = (event: MarkerEvent, note?: string, agoS?: number): void => takes.mark(event, note, agoS);
+  const mark = (event: MarkerEvent, note?: string, agoS = 0): void => {
+    takes.mark(event, note, agoS);
+    if (!recording) return;
+    const t = Math.max(0, (shapeOf(recording.id)?.end ?? recording.seconds) - agoS);
+    const ours = marked?.recording === recording.id ? marked.marks : [];
+    setMarked({ recording: recording.id, marks: [...ours, { t, event, ...(note ? { note } : {}) }] });
+  };
+  /** A key and the simulated hands do one thing: the part comes off, and the instant is marked. */
+  const take = (part: { id: string; name: string }, event: 'part-off' | 'part-on'): void => {
+    const isOff = event === 'part-off';
+    mark(event, part.name);
+    setUnplugged((ids) => [...ids.filter((id) => id !== part.id), ...(isOff ? [part.id] : [])]);
+    if (station.simulated) void act('operate', { does: isOff ? 'take-off' : 'put-back', id: part.id }, true);
+  };
   const press = (): void => {
     if (!isRecording) return;
-    if (recording) setPressed({ recording: recording.id, at: shapeOf(recording.id)?.end ?? recording.seconds });
     mark('prompt');
     if (station.simulated) void act('operate', { does: 'press' });
   };
@@ -91,6 +103,8 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
     if (station.kind === 'supply' && !station.outputOn && !station.outputUnknown) setArming(true);
   };
   const { call, settled } = useForming(recording?.id ?? null, setup, () => rule === 'enough' && stop());
+  const marks = marksSoFar(call?.markers ?? [], marked?.recording === recording?.id ? (marked?.marks ?? []) : []);
+  const pressedAt = marks.find((m) => m.event === 'prompt')?.t ?? null;
   useCues(recording ? { mode: station.mode, pattern: call?.pattern ?? null } : null);
   useKey('r', 'start recording, or stop and save the run', toggleRecording);
   useKey('a', 'arm the output with this setup', askToArm);
@@ -104,12 +118,11 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
   useKey('q', 'sounds on or off', () => sound.setOn(!sound.isOn));
   const pedal = usePedal({ press, mark: () => mark('note'), record: toggleRecording, output: toggleOutput });
   const suspect = call?.suspects.find((s) => s.id === shown) ?? null;
-  const fed =
-    !station.isSeen &&
-    !states.some((s) => s.outputUnknown) &&
-    whoFeeds(
-      states.filter((s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key))),
-    );
+  /** What measures at this device. */
+  const near = states.filter(
+    (s) => s.health === 'measuring' && (s.key === station.key || s.simulated || alongKeys.has(s.key)),
+  );
+  const fed = !station.isSeen && !states.some((s) => s.outputUnknown) && whoFeeds(near);
   return (
     <div className="mt-3 grid gap-3.5 lg:grid-cols-[minmax(0,1fr)_344px]">
       <div className="grid min-w-0 content-start gap-3">
@@ -137,6 +150,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
             fullA={view.fullA[form.feed]}
             band={view.bands[form.feed]}
             predicted={suspect && suspect.draws.length > 0 ? suspect : null}
+            marks={marks}
             pressedAt={pressedAt}
             startedAt={recording?.startedAt ?? null}
           />
@@ -185,14 +199,10 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
         </p>
         <Isolate
           parts={view.peripherals}
+          off={new Set(unplugged)}
           isRecording={isRecording}
-          amps={station.amps}
-          mark={mark}
-          hand={
-            station.simulated
-              ? (part, isOff) => void act('operate', { does: isOff ? 'take-off' : 'put-back', id: part.id }, true)
-              : null
-          }
+          pulled={call?.pulled ?? []}
+          take={take}
         />
         {station.simulated && (
           <BenchOperator
@@ -201,6 +211,8 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
             own={view.profile}
             isPractice={view.isPractice}
             mark={mark}
+            take={take}
+            onOff={setUnplugged}
           />
         )}
         <NotYetRuns left={view.left} takes={takes} />
@@ -212,6 +224,7 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
             ...view.facts[setup.feed],
             watchesItself: station.canWatchItself === true,
             isAtPage: station.atPage !== null,
+            chargerV: chargerVolts(near),
           }}
           onBatteryOut={() => setForm({ ...form, battery: 'disconnected' })}
           onArm={arm}
@@ -221,6 +234,16 @@ function Bench({ view, states, isHeard, health, shapeOf }: { view: LiveView; sta
     </div>
   );
 }
+
+/** As they stand in the record, and those that were marked here since it was last asked. */
+function marksSoFar(known: readonly Marker[], here: readonly Marker[]): Marker[] {
+  const isKnown = (m: Marker): boolean =>
+    known.some((k) => k.event === m.event && Math.abs((k.said ?? k.t) - m.t) < lateS);
+  return [...known, ...here.filter((m) => !isKnown(m))].sort((a, b) => a.t - b.t);
+}
+
+/** The screen follows the recorder by less than this, seconds. */
+const lateS = 0.8;
 
 /** The setup as it is while an output is on: what it was armed with, whatever the form said before or is told now. */
 function heldBy(

@@ -1,9 +1,14 @@
 import type { BandStep, PredictedStretch } from '@umbral/core';
-import { formatCurrent, formatStatedCurrent } from '@umbral/core/words';
-import { axisWidth, currentTicks, timeTicks } from '@/features/job/plot';
+import { formatCurrent, formatStatedCurrent, formatVoltage } from '@umbral/core/words';
+import type { Marker } from '@umbral/core/words';
+import { useRef } from 'react';
+import { markerSays, useWidth } from '@/features/job/marker-lane';
+import { axisWidth, currentTicks, nameLines, timeTicks, voltTicks } from '@/features/job/plot';
 import type { Outline } from '@umbral/instruments/outline';
 
 const [width, height] = [1000, 300];
+/** Room for the voltage at the right, and a line of names, pixels. */
+const [voltsWidth, lineHeight] = [44, 17];
 
 /** The run as it grows, before the band that a healthy unit stays within once power was pressed. */
 export function LiveSilhouette({
@@ -11,6 +16,7 @@ export function LiveSilhouette({
   fullA,
   band,
   predicted,
+  marks,
   pressedAt,
   startedAt,
 }: {
@@ -20,11 +26,17 @@ export function LiveSilhouette({
   band: BandStep[];
   /** In the place of the healthy band: what a suspect would draw. */
   predicted: { name: string; draws: PredictedStretch[] } | null;
+  /** What was marked so far. */
+  marks: readonly Marker[];
+  /** From when on a healthy unit is expected to draw. */
   pressedAt: number | null;
   /** When the recording began, so that the delay to the screen can be measured. */
   startedAt: string | null;
 }) {
   const levels = shape?.levels() ?? [];
+  const volts = shape?.voltLevels() ?? [];
+  const box = useRef<HTMLDivElement>(null);
+  const pixels = useWidth(box);
   const seconds = Math.max(20, 1.15 * (shape?.end ?? 0));
   const highest = Math.max(fullA, ...levels.map((x) => x ?? 0), ...(predicted?.draws.map((d) => d.high) ?? []));
   const x = (t: number): number => (width * t) / seconds;
@@ -44,9 +56,14 @@ export function LiveSilhouette({
       </p>
     );
   const ticks = currentTicks(highest);
+  const highestV = Math.max(0, ...volts.map((v) => v ?? 0));
+  const atV = voltTicks(highestV);
+  const yV = (v: number): number => height - ((height - 14) * v) / atV[1];
+  const names = marks.map((m) => ({ share: x(m.t) / width, says: markerSays(m) }));
+  const lines = nameLines(names, pixels, { edgeShare: 0.8 });
   const share = (part: number, whole: number): string => `${((100 * part) / whole).toFixed(2)}%`;
   return (
-    <div className="relative pb-6" style={{ paddingLeft: axisWidth }}>
+    <div className="relative pb-6" style={{ paddingLeft: axisWidth, paddingRight: voltsWidth }}>
       {predicted && (
         <p
           role="status"
@@ -55,12 +72,27 @@ export function LiveSilhouette({
           light band: {predicted.name} would draw this
         </p>
       )}
+      <div
+        ref={box}
+        className="relative text-sm"
+        style={{ height: lineHeight * Math.max(0, ...lines.map((l) => l + 1)) }}
+      >
+        {names.map(({ share: at, says }, k) => (
+          <span
+            key={`${marks[k].event} ${marks[k].t}`}
+            className={`absolute whitespace-nowrap text-decide ${at > 0.8 ? '-translate-x-full pr-1' : 'pl-1'}`}
+            style={{ left: `${(100 * at).toFixed(2)}%`, top: lineHeight * lines[k] }}
+          >
+            {says}
+          </span>
+        ))}
+      </div>
       <div className="relative text-sm text-muted">
         <svg
           viewBox={`0 0 ${width} ${height}`}
           preserveAspectRatio="none"
           role="img"
-          aria-label={`Current so far, now ${formatCurrent(now)} after ${Math.round(shape?.end ?? 0)} s`}
+          aria-label={`Current so far, now ${formatCurrent(now)}${highestV > 0 ? ` at ${formatVoltage(volts.findLast((v) => v !== null) ?? 0)}` : ''} after ${Math.round(shape?.end ?? 0)} s`}
           data-started-at={startedAt}
           data-end={shape?.end}
           className="h-[300px] w-full"
@@ -76,14 +108,18 @@ export function LiveSilhouette({
             strokeDasharray="1 5"
             vectorEffect="non-scaling-stroke"
           />
-          {pressedAt !== null && (
-            <path
-              d={`M${x(pressedAt)} 0V300`}
-              className="stroke-decide"
-              strokeWidth="2"
-              vectorEffect="non-scaling-stroke"
-            />
-          )}
+          <path
+            d={marks.map((m) => `M${x(m.t).toFixed(1)} 0V300`).join('')}
+            className="stroke-decide"
+            strokeWidth="1.5"
+            vectorEffect="non-scaling-stroke"
+          />
+          <path
+            d={voltPath(volts, shape?.width ?? 1, shape?.end ?? 0, x, yV)}
+            className="fill-none stroke-volts"
+            strokeWidth="1.8"
+            vectorEffect="non-scaling-stroke"
+          />
           <path d="M0 300H1000" className="stroke-umbra" strokeWidth="2" vectorEffect="non-scaling-stroke" />
         </svg>
         {ticks.map((a) => (
@@ -104,17 +140,37 @@ export function LiveSilhouette({
             {says}
           </span>
         ))}
-        {pressedAt !== null && (
-          <span
-            className="absolute top-0 pl-1.5 whitespace-nowrap text-decide"
-            style={{ left: share(pressedAt, seconds) }}
-          >
-            pressed
-          </span>
-        )}
+        {highestV > 0 &&
+          atV.map((v) => (
+            <span
+              key={v}
+              className="absolute left-full -translate-y-1/2 pl-2 whitespace-nowrap text-volts"
+              style={{ top: share(yV(v), height) }}
+            >
+              {v} V
+            </span>
+          ))}
       </div>
     </div>
   );
+}
+
+/** The voltage as steps; nothing where none was read. */
+function voltPath(
+  volts: readonly (number | null)[],
+  stretch: number,
+  end: number,
+  x: (t: number) => number,
+  y: (volts: number) => number,
+): string {
+  return volts
+    .map((v, k) => {
+      if (v === null) return '';
+      const [from, to] = [x(k * stretch), x(Math.min((k + 1) * stretch, end))];
+      const isOn = k > 0 && volts[k - 1] !== null;
+      return `${isOn ? 'L' : 'M'}${from.toFixed(1)} ${y(v).toFixed(1)}H${to.toFixed(1)}`;
+    })
+    .join('');
 }
 
 /** The last stretch goes on to the edge: it has been computed to the run's present end. */

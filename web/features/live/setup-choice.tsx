@@ -47,6 +47,7 @@ export function SetupChoice({
             number={k + 1}
             form={form}
             take={isHeld ? null : () => setForm(p.form)}
+            hasKey={open}
           />
         ))}
         <label className="ml-auto flex items-center gap-2 text-sm">
@@ -82,14 +83,16 @@ function PresetButton({
   number,
   form,
   take,
+  hasKey,
 }: {
   preset: Preset;
   number: number;
   form: SetupForm;
   /** Null while the output is on: it is a setup as a whole, with its feed. */
   take: (() => void) | null;
+  /** While it records, numbers unplug parts. */
+  hasKey: boolean;
 }) {
-  useKey(String(number), `setup: ${preset.name}`, () => take?.());
   return (
     <button
       type="button"
@@ -98,7 +101,12 @@ function PresetButton({
       disabled={take === null}
       onClick={() => take?.()}
     >
-      {preset.name} <kbd>{number}</kbd>
+      {preset.name} {hasKey && <PresetKey number={number} name={preset.name} take={() => take?.()} />}
     </button>
   );
+}
+
+function PresetKey({ number, name, take }: { number: number; name: string; take: () => void }) {
+  useKey(String(number), `setup: ${name}`, take);
+  return <kbd>{number}</kbd>;
 }

@@ -15,6 +15,12 @@ const minV = 1;
 /** With this share one of them feeds nearly alone. */
 const nearlyAll = 0.95;
 
+/** What stands at a charger, as far as a meter reads it: the highest, V; null where none reads a source. */
+export function chargerVolts(all: readonly Feeding[]): number | null {
+  const volts = all.flatMap((f) => (f.kind === 'meter' && (f.volts ?? 0) >= minV ? (f.volts ?? 0) : []));
+  return volts.length === 0 ? null : Math.max(...volts);
+}
+
 const placeOf = ({ kind, name }: Feeding): string => `${kind === 'supply' ? 'the supply' : 'the USB port'} (${name})`;
 
 /**

@@ -102,6 +102,17 @@ test('down the list where that is asked for, and arrows change the rail by hand'
   expect(screen.getByText(/^I\/O 1.8 V/, { selector: 'label' })).toBeTruthy();
 });
 
+test('what was typed belongs to its point: Enter at another one does not save it there', async () => {
+  const { person } = show(<MeasureBoard view={view()} />);
+  await person.type(line(), '1.79');
+  await person.keyboard('{ArrowUp}');
+  expect(line().value).toBe('');
+  await person.keyboard('{Enter}');
+  expect(take).not.toHaveBeenCalled();
+  await person.keyboard('{ArrowDown}');
+  expect(line().value).toBe('1.79');
+});
+
 test.each([
   ['d 0.41', 'diode mode', { text: '0.41', mode: 'diode' }],
   ['r 4.7k', 'resistance', { text: '4.7k', mode: 'resistance' }],

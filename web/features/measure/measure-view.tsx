@@ -52,7 +52,7 @@ export function MeasureBoard({ view }: { view: MeasureView }) {
       (free ? { id: free.where, name: free.where, nominalV: null, circuit: free.circuit, state: free.state } : null),
     [known, free],
   );
-  const line = useTypedLine(at.mode, rung?.nominalV ?? null, how.leadsOhm);
+  const line = useTypedLine(at.rail, at.mode, rung?.nominalV ?? null, how.leadsOhm);
 
   const choose = (rail: string): void => {
     setChosen({ ...at, rail });

@@ -34,9 +34,14 @@ export function useHow() {
 
 type How = ReturnType<typeof useHow>;
 
-/** The line that a reading is typed into, read as it grows. */
-export function useTypedLine(mode: ReadingMode, nominalV: number | null, leadsOhm: number | null) {
-  const [text, setText] = useState('');
+/**
+ * The line that a reading is typed into, read as it grows. What was typed belongs to its point: at another one the line is
+ * empty, and back at this one it is there again.
+ */
+export function useTypedLine(rail: string, mode: ReadingMode, nominalV: number | null, leadsOhm: number | null) {
+  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
+  const text = Object.hasOwn(typed, rail) ? typed[rail] : '';
+  const setText = (to: string): void => setTyped((all) => ({ ...all, [rail]: to }));
   const parsed = useMemo(
     () => (text.trim() === '' ? null : parseReading(text, { mode, leadsOhm, nominalV })),
     [text, mode, leadsOhm, nominalV],

@@ -193,7 +193,14 @@ describe('samples on their way to every process', () => {
     fc.assert(
       fc.property(fc.nat(3000), fc.nat(10_000), (count, from) => {
         const t = Array.from({ length: count }, (_, k) => 12_345 + k / 1000);
-        const cut = eventPieces({ instrument: 'meter-of-the-van', recording: 12_345, from, t, i: t.map((x) => x / 7) });
+        const cut = eventPieces({
+          instrument: 'meter-of-the-van',
+          recording: 12_345,
+          from,
+          t,
+          i: t.map((x) => x / 7),
+          v: t.map((x) => x / 3),
+        });
         expect(cut.flatMap((c) => c.t)).toHaveLength(count);
         let at = from;
         for (const piece of cut) {
@@ -203,8 +210,8 @@ describe('samples on their way to every process', () => {
         }
       }),
     );
-    expect(eventPieces({ instrument: 'm', recording: 1, from: 0, t: [0.00004, 1], i: [null, NaN] })).toEqual([
-      { instrument: 'm', recording: 1, from: 0, t: [0, 1], i: [null, null] },
-    ]);
+    expect(
+      eventPieces({ instrument: 'm', recording: 1, from: 0, t: [0.00004, 1], i: [null, NaN], v: [3.85049, null] }),
+    ).toEqual([{ instrument: 'm', recording: 1, from: 0, t: [0, 1], i: [null, null], v: [3.85, null] }]);
   });
 });

@@ -16,6 +16,7 @@ export interface LiveSamples {
   from: number;
   t: number[];
   i: (number | null)[];
+  v: (number | null)[];
 }
 
 export const liveChannel = 'umbral_live';
@@ -34,7 +35,7 @@ const liveInput = yup.object({
 });
 
 /** Samples that fit into one notice. */
-const maxSamples = 250;
+const maxSamples = 200;
 
 function rounded(x: number | null, digits: number): number | null {
   return x === null || !Number.isFinite(x) ? null : Number(x.toFixed(digits));
@@ -42,7 +43,7 @@ function rounded(x: number | null, digits: number): number | null {
 
 /** Cuts samples into pieces that fit into a notice, with as many digits as a screen shows. */
 export function eventPieces(samples: LiveSamples): LiveSamples[] {
-  const { t, i, from, instrument, recording } = samples;
+  const { t, i, v, from, instrument, recording } = samples;
   const out: LiveSamples[] = [];
   for (let at = 0; at < t.length; at += maxSamples)
     out.push({
@@ -51,6 +52,7 @@ export function eventPieces(samples: LiveSamples): LiveSamples[] {
       from: from + at,
       t: t.slice(at, at + maxSamples).map((x) => rounded(x, 4) ?? 0),
       i: i.slice(at, at + maxSamples).map((x) => rounded(x, 5)),
+      v: v.slice(at, at + maxSamples).map((x) => rounded(x, 3)),
     });
   return out;
 }

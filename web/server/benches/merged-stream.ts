@@ -108,11 +108,11 @@ class MergedReader {
 
   /** Tells what of these samples the reader does not have. */
   private give(samples: LiveSamples, known: Followed): void {
-    const { from, t, i } = samples;
+    const { from, t, i, v } = samples;
     const skip = known.rows - from;
     if (skip >= t.length) return;
     known.rows = from + t.length;
-    this.event('samples', { ...samples, from: from + skip, t: t.slice(skip), i: i.slice(skip) });
+    this.event('samples', { ...samples, from: from + skip, t: t.slice(skip), i: i.slice(skip), v: v.slice(skip) });
   }
 
   /** Tells what stands in the database of a recording, and then what waited for it. */
@@ -124,8 +124,8 @@ class MergedReader {
     try {
       const outline = new Outline();
       let rows = 0;
-      for await (const { t, i } of readChunks(db(), recording, 'recording')) {
-        for (let k = 0; k < t.length; k++) outline.add(t[k], i[k]);
+      for await (const { t, i, v } of readChunks(db(), recording, 'recording')) {
+        for (let k = 0; k < t.length; k++) outline.add(t[k], i[k], v[k]);
         rows += t.length;
       }
       if (rows < (known.waiting[0]?.from ?? 0)) return;

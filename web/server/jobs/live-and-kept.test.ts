@@ -90,7 +90,7 @@ test('what was said last while it was recorded is what is said of the run that i
       result: Assessment;
     }[];
     const kept = result.runs.find((r) => r.id === key)!;
-    if (call === null) throw new Error(`${says}: nothing was said while it was recorded`);
+    if (!call?.assessment) throw new Error(`${says}: nothing was said while it was recorded`);
     patterns.add(topPattern(kept.pattern));
     expect({ says, pattern: kept.pattern }).toEqual({ says, pattern: call.assessment.runs.at(-1)?.pattern });
     expect({ says, circuits: result.circuits.map((c) => [c.id, c.p]) }).toEqual({

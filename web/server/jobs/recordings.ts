@@ -1,10 +1,13 @@
 import {
   figuresOf,
   oddSetup,
+  unplugSteps,
+  type UnplugStep,
   type Assessment,
   type CircuitId,
   type Device,
   type Feed,
+  type Marker,
   type PredictedStretch,
   type Profile,
   type Run,
@@ -127,17 +130,21 @@ export async function saveRecording(
 
 /** The call so far, and what its leading suspects would draw. */
 export interface CallSoFar {
-  assessment: Assessment;
+  /** Null while nothing is to be said: nothing feeds the device yet, or a practice unit was not called. */
+  assessment: Assessment | null;
   /** Where the setup and what was measured so far disagree. */
   odd: string[];
+  /** What was marked, as it is read. */
+  markers: Marker[];
+  /** What the draw did when something was unplugged or put back meanwhile. */
+  pulled: UnplugStep[];
   draws: { id: CircuitId; stretches: PredictedStretch[] }[];
 }
 
 const maxDraws = 3;
 
 /**
- * What the engine would say if the recording were kept now; null while there is too little of it, or while nothing feeds the
- * device.
+ * What the engine would say if the recording were kept now; null while there is too little of it.
  *
  * @param said how it stands as the screen has it now; as it was begun where null
  */
@@ -148,7 +155,6 @@ export async function callOfRecording(
   const q = db();
   const row = await q<RecordingRow>('recordings').where({ id: recordingId }).first();
   if (!row || row.state === 'kept') throw missing('This recording');
-  if (await isUncalled(q, row.job_id)) return null;
   const content = await loadContent(q, row.job_id);
   const { value, shapes, used, options } = await askedOf(q, content);
   const run = runOf(row, 'now', said);
@@ -156,15 +162,17 @@ export async function callOfRecording(
   if (samples.t.length < 2) return null;
   const device = deviceOf(content);
   const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
-  if (isUnfed(described.shape)) return null;
+  const odd = oddSetup(device, described.run, described.shape);
+  const seen = { odd, markers: described.shape.markers, pulled: unplugSteps(described.shape) };
+  if (isUnfed(described.shape) || (await isUncalled(q, row.job_id)))
+    return { assessment: null, ...seen, draws: [] };
   shapes.set(run.id, described.shape);
   const soFar = { ...value, runs: [...value.runs, described.run] };
   const assessment = await engine.assess(soFar, shapes, used, options);
   const suspects = assessment.circuits.filter((c) => c.id !== 'unmodelled').slice(0, maxDraws);
   const ids = suspects.map((c) => c.id);
   const draws = await engine.predictedDraws(soFar, described.run, described.shape, ids, used);
-  const odd = oddSetup(device, described.run, described.shape);
-  return { assessment, odd, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
+  return { assessment, ...seen, draws: ids.map((id, k) => ({ id, stretches: draws[k].stretches })) };
 }
 
 /** Nothing feeds it yet: no voltage stood at all, and neither a marker nor the trace says that a feed came on. */

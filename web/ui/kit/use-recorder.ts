@@ -12,6 +12,7 @@ interface SamplesEvent {
   from: number;
   t: number[];
   i: (number | null)[];
+  v: (number | null)[];
 }
 
 /** How often the screen follows, milliseconds: well above ten pictures a second. */
@@ -37,10 +38,10 @@ export function useRecorder() {
       setHealth((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next));
     });
     source.addEventListener('samples', (event: MessageEvent<string>) => {
-      const { recording, t, i } = JSON.parse(event.data) as SamplesEvent;
+      const { recording, t, i, v } = JSON.parse(event.data) as SamplesEvent;
       const shape = shapes.get(recording) ?? new Outline();
       shapes.set(recording, shape);
-      t.forEach((at, k) => shape.add(at, i[k] ?? NaN));
+      t.forEach((at, k) => shape.add(at, i[k] ?? NaN, v[k] ?? NaN));
       dirty = true;
     });
     source.addEventListener('outline', (event: MessageEvent<string>) => {
