@@ -76,8 +76,9 @@ const stepOf: Partial<Record<MarkerEvent, 'up' | 'down'>> = {
 
 /**
  * A marker that somebody gave by hand, at the step that goes with it: hands are late, and now and then a little early. The
- * nearest step of its window is taken; for a press, one that leaves the level at which the device rested. Where there is none
- * the device did not answer, and the marker stays where it was said.
+ * nearest step of its window is taken, unless another marker of the same event is nearer to it: two parts that came
+ * off one after the other share no step. For a press it is one that leaves the level at which the device rested. Where there is
+ * none the device did not answer, and the marker stays where it was said.
  */
 function placeMarker(marker: Marker, all: readonly Marker[], { pieces, channels: c }: Segmentation): Marker {
   const way = stepOf[marker.event];
@@ -95,7 +96,11 @@ function placeMarker(marker: Marker, all: readonly Marker[], { pieces, channels:
   });
   const on = all.filter((m) => m.event === 'output-on' || m.event === 'plug').map((m) => m.t);
   const isOfFeed = (t: number): boolean => on.some((at) => t >= at - settings.inrushS && t <= at + settings.inrushS);
-  const near = steps.filter((s) => s.t >= from && s.t <= to && (marker.event !== 'prompt' || !isOfFeed(s.t)));
+  const others = all.filter((m) => m !== marker && m.event === marker.event).map((m) => m.said ?? m.t);
+  const isOfAnother = (t: number): boolean => others.some((at) => Math.abs(t - at) < Math.abs(t - said));
+  const near = steps.filter(
+    ({ t }) => t >= from && t <= to && !isOfAnother(t) && (marker.event !== 'prompt' || !isOfFeed(t)),
+  );
   const rest = Math.min(...near.map((s) => s.rest)) + settings.promptRise * noise;
   const fitting = marker.event === 'prompt' ? near.filter((s) => s.rest <= rest) : near;
   if (fitting.length === 0) return { ...marker, t: said };

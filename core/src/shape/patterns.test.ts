@@ -541,6 +541,20 @@ describe('a power-on marker that is given by hand', () => {
         expect([what, i.rateHz, byHand.id]).toEqual([what, i.rateHz, exact.id]);
       }
   });
+  test('has a step of its own: the one of a part that came off before is not that of the next', () => {
+    const strokes = [quiet(4, 0.7), quiet(10, 0.1)];
+    const markers: Marker[] = [
+      on(0),
+      { t: 4.3, event: 'part-off', note: 'one', said: 4.3 },
+      { t: 6.2, event: 'part-off', note: 'two', said: 6.2 },
+    ];
+    const { run, trace } = sketchRun({ feed: 'battery', strokes, markers, setup: battery }, logger);
+    const { shape } = describeWithPatterns(caseOf('phone'), run, trace);
+    const off = shape.markers.filter((m) => m.event === 'part-off');
+    expect(off[0].t).toBeCloseTo(4, 0);
+    expect(off[1].t).toBe(6.2);
+  });
+
   test('stands where it was said where nothing answers it, and its own step is told with both times', () => {
     const at = (strokes: Stroke[], said: number) => {
       const markers: Marker[] = [on(0), { t: said, event: 'prompt', said }];

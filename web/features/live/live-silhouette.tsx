@@ -155,6 +155,9 @@ export function LiveSilhouette({
   );
 }
 
+/** A voltage that was read within this time still stands, seconds. */
+const sameS = 0.5;
+
 /** The voltage as steps; nothing where none was read. */
 function voltPath(
   volts: readonly (number | null)[],
@@ -163,12 +166,14 @@ function voltPath(
   x: (t: number) => number,
   y: (volts: number) => number,
 ): string {
+  // Slower than the picture is no gap.
+  const isGap = (k: number): boolean =>
+    volts.slice(Math.max(0, k - Math.ceil(sameS / stretch)), k).every((v) => v === null);
   return volts
     .map((v, k) => {
       if (v === null) return '';
       const [from, to] = [x(k * stretch), x(Math.min((k + 1) * stretch, end))];
-      const isOn = k > 0 && volts[k - 1] !== null;
-      return `${isOn ? 'L' : 'M'}${from.toFixed(1)} ${y(v).toFixed(1)}H${to.toFixed(1)}`;
+      return `${isGap(k) ? 'M' : 'L'}${from.toFixed(1)} ${y(v).toFixed(1)}H${to.toFixed(1)}`;
     })
     .join('');
 }
