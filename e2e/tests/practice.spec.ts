@@ -208,7 +208,7 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   // What else is to be shown depends on the complaint of the unit, which is drawn.
   const fitted = page.getByRole('region', { name: 'Fitted part' });
   for (const which of ['New part', 'No bridge', 'Correct orientation'])
-    await fitted.getByRole('listitem').filter({ hasText: which }).getByRole('button', { name: 'Passes' }).click();
+    await fitted.getByRole('listitem').filter({ hasText: which }).getByRole('button', { name: 'Try it on this unit' }).click();
   await expect(fitted).toContainText('3 of 3 done');
   await page.getByRole('link', { name: 'Finish the unit' }).click();
 

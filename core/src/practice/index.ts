@@ -7,6 +7,7 @@ export { valuedTests, type ValuedTest } from './next-test.ts';
 export { decidingFact, missedBy, pointsToIt, rivalOf, type DrawnBoth, type Fact, type HeldCall } from './facts.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
 export { recordedRun } from './recorded-run.ts';
+export { partsMeant } from './meant.ts';
 export { mendsFault, stateAfter, type UnitState } from './state.ts';
 export { usualRun, type SeenUsual, type UsualFeed } from './usual-run.ts';
 export { tallyOf, type Risk, type Tally } from './tally.ts';

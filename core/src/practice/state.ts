@@ -1,6 +1,7 @@
 import { actionTypes, type ActionKind, type FaultKind } from '../catalogue/index.ts';
 import type { Action } from '../case/index.ts';
 import { elementsNamed, targetOf, type Fault, type Profile } from '../twin/index.ts';
+import { partsMeant } from './meant.ts';
 import settings from './state.json';
 
 /** A practice unit after what was done to it. */
@@ -24,8 +25,7 @@ export function mendsFault(device: Profile, kind: ActionKind, fault: Fault): boo
 
 /**
  * How a unit is after the changes that were entered, in their order. A change that was taken back counts as never made; a
- * short on a rail goes with the part that is taken off it; a change that names its circuit and no part that the unit has is done
- * on whatever part of that circuit is at fault.
+ * short on a rail goes with the part that is taken off it; what is meant by a part's name says {@link partsMeant}.
  *
  * @param faults that it came with
  */
@@ -35,17 +35,16 @@ export function stateAfter(device: Profile, faults: readonly Fault[], actions: r
   const stands = actions.filter((a) => !actions.some((b) => b.undoes === a.id));
   for (const action of stands) {
     const { takesAway, putsBack } = actionTypes[action.kind];
-    const named = elementsNamed(device, action.target);
-    if (named.length === 0 && action.circuit && !putsBack)
-      left = left.filter(
-        (f) => targetOf(device, f.at)?.circuit !== action.circuit || !mendsFault(device, action.kind, f),
-      );
-    for (const { id, element } of named) {
+    const away = new Set<string>();
+    for (const { id, element } of elementsNamed(device, action.target)) {
       const isNet = element === 'rail';
       if (putsBack) off.delete(id);
-      else if (takesAway && !isNet && action.kind !== 'burn') off.add(id);
-      else left = left.filter((f) => f.at !== id || !mendsFault(device, action.kind, f));
+      else if (takesAway && !isNet && action.kind !== 'burn') away.add(id);
     }
+    for (const id of away) off.add(id);
+    if (putsBack) continue;
+    const meant = partsMeant(device, action).filter((id) => !away.has(id));
+    left = left.filter((f) => !meant.includes(f.at) || !mendsFault(device, action.kind, f));
   }
   return { faults: left, off: [...off] };
 }

@@ -1,7 +1,8 @@
 import { actionTypes, checkTypes, isCheck, type CircuitId } from '../catalogue/index.ts';
 import type { Case, Injection } from '../case/index.ts';
 import { openingMinutes, depthReached, repairMinutes, usualShop, type ShopPolicy } from '../decide/index.ts';
-import { elementsNamed, targetOf, type Fault, type Profile } from '../twin/index.ts';
+import { targetOf, type Fault, type Profile } from '../twin/index.ts';
+import { partsMeant } from './meant.ts';
 import settings from './tally.json';
 
 const minutesPerHour = 60;
@@ -32,6 +33,8 @@ export interface Tally {
  * @param value the job as it stands
  * @param faults that the unit came with; parts that are replaced without one at them were wasted
  * @param looks probes that were answered, kept or not
+ * @param isOver the unit is finished: until then a part was wasted only where something was looked at after it, since the sum
+ * would tell what a test has to show
  */
 export function tallyOf(
   value: Case,
@@ -39,10 +42,11 @@ export function tallyOf(
   faults: readonly Fault[],
   looks: number,
   shop: ShopPolicy = usualShop,
+  isOver = false,
 ): Tally {
   const probes = Math.max(looks, value.readings.length);
   const changed = value.actions.map((a) => {
-    const ids = elementsNamed(device, a.target).map((e) => e.id);
+    const ids = partsMeant(device, a);
     const circuit = a.circuit ?? targetOf(device, ids[0] ?? '')?.circuit ?? null;
     return { ...a, ids, circuit, ...changeCosts(a.kind, circuit, shop) };
   });
@@ -54,10 +58,11 @@ export function tallyOf(
     sum(changed.map((c) => c.minutes)) +
     openingMinutes(0, depthReached(value));
   const parts = sum(changed.map((c) => c.part));
-  // Without a part that the unit has it was done on the circuit that was named.
-  const wasAt = (c: (typeof changed)[number], f: Fault): boolean =>
-    c.ids.length > 0 ? c.ids.includes(f.at) : c.circuit !== null && targetOf(device, f.at)?.circuit === c.circuit;
-  const inVain = changed.filter((c) => c.part > 0 && !faults.some((f) => wasAt(c, f)));
+  const follows = [...value.runs, ...value.checks, ...value.readings].map((e) => e.after);
+  const lastSeen = Math.max(...follows.map((after) => value.actions.findIndex((a) => a.id === after)));
+  const inVain = changed.filter(
+    (c, k) => c.part > 0 && !faults.some((f) => c.ids.includes(f.at)) && (isOver || k <= lastSeen),
+  );
   return {
     minutes,
     cost: (minutes * shop.hourlyCost) / minutesPerHour + parts,

@@ -1,6 +1,7 @@
 'use server';
 
 import { action, question } from '@/features/action';
+import { byHand } from '@/features/by-hand';
 import * as yup from 'yup';
 import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
 import { reassess } from '@/server/jobs/reassess';
@@ -50,28 +51,28 @@ export const setStage = action('technician', stageInput, ({ jobId, version, stag
 
 export const openDevice = action('technician', id, jobEdits.openDevice);
 
-export const addCheck = action('technician', checkInput, entries.addCheck);
+export const addCheck = byHand(checkInput, entries.addCheck);
 
-export const addReading = action('technician', measureInput, saveReading);
+export const addReading = byHand(measureInput, saveReading);
 
 /** Many points typed in one go. */
-export const addSweep = action('technician', sweepInput, saveSweep);
+export const addSweep = byHand(sweepInput, saveSweep);
 
 /** A voltage that was put on a rail from any supply, with what flowed and what warmed. */
-export const addInjection = action('technician', injectionInput, entries.addInjection);
+export const addInjection = byHand(injectionInput, entries.addInjection);
 
 /** Names the circuit of a place, for everything that was entered at it. */
 export const namePlace = action('technician', placeNameInput, entries.namePlace);
 
-export const editReading = action('technician', readingEditInput, correctReading);
+export const editReading = byHand(readingEditInput, correctReading);
 
 export const addAction = action('technician', actionInput, repair.enterChange);
 
 const entryId = { entryId: id };
 
-export const editCheck = action('technician', checkInput.shape(entryId), entries.editCheck);
+export const editCheck = byHand(checkInput.shape(entryId), entries.editCheck);
 
-export const editInjection = action('technician', injectionInput.shape(entryId), entries.editInjection);
+export const editInjection = byHand(injectionInput.shape(entryId), entries.editInjection);
 
 export const editAction = action('technician', actionInput.shape(entryId), repair.editChange);
 

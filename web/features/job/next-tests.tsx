@@ -7,6 +7,7 @@ import { useKey } from '@/ui/keys';
 import { addAction, addCheck, takeBack } from './actions';
 import { Asks, SamePlace } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
+import { lookAt } from '@/features/practice/actions';
 import type { JobView, NextView } from './view';
 
 /** Below this a gain reads as nothing. */
@@ -21,7 +22,7 @@ export function NextTests({ view }: { view: JobView }) {
   const at = Math.min(index, next.length - 1);
   return (
     <>
-      <NextTest key={`${next[at].name}-${at}`} jobId={view.job.id} next={next[at]} />
+      <NextTest key={`${next[at].name}-${at}`} jobId={view.job.id} next={next[at]} isPractice={view.practice !== null} />
       {view.outlook && <p className="text-sm text-muted">{view.outlook}</p>}
       {next.length > 1 && (
         <div>
@@ -58,7 +59,33 @@ export function NextTests({ view }: { view: JobView }) {
   );
 }
 
-function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
+/** A practice unit answers for itself: one button, whatever it shows. */
+function AskUnit({ jobId, check, name }: { jobId: number; check: string; name: string }) {
+  const { saving, save } = useSave();
+  const [says, setSays] = useState('');
+  const ask = (): void =>
+    save(() => lookAt({ jobId, check }), {
+      done: (outcome) => (outcome === null ? undefined : `${name}: ${outcome.replaceAll('-', ' ')}.`),
+      then: (outcome) => {
+        if (outcome === null) setSays('This cannot be seen on a simulated unit. Choose another test.');
+      },
+    });
+  useKey('1', 'next test: do it on this unit', ask);
+  return (
+    <>
+      <button type="button" className="button w-full" disabled={saving} onClick={ask}>
+        Do it on this unit <kbd aria-hidden>1</kbd>
+      </button>
+      {says && (
+        <p role="status" className="mt-1 text-sm">
+          {says}
+        </p>
+      )}
+    </>
+  );
+}
+
+function NextTest({ jobId, next, isPractice }: { jobId: number; next: NextView; isPractice: boolean }) {
   const { saving, save } = useSave();
   const { suggestion: s, outcomes } = next;
   const [asks, setAsks] = useState<{ says: string[]; sameAs: string | null }>({ says: [], sameAs: null });
@@ -124,7 +151,10 @@ function NextTest({ jobId, next }: { jobId: number; next: NextView }) {
               customer agree?
             </p>
           )}
-          {s.kind === 'check' && outcomes.length > 0 && (
+          {s.kind === 'check' && outcomes.length > 0 && isPractice && (
+            <AskUnit jobId={jobId} check={s.check ?? ''} name={next.name} />
+          )}
+          {s.kind === 'check' && outcomes.length > 0 && !isPractice && (
             <div className="grid grid-cols-2 gap-2 sm:grid-cols-3 lg:grid-cols-2 xl:grid-cols-3">
               {outcomes.map((o, k) => (
                 <OutcomeButton key={o} outcome={o} number={k + 1} disabled={saving} onPick={() => record(o)} />

@@ -1,8 +1,9 @@
 'use server';
 
-import { action, question } from '@/features/action';
+import { question } from '@/features/action';
+import { byHand } from '@/features/by-hand';
 import { heatInput, saveHeat, readWarm, warmInput } from '@/server/opened/locate';
 
-export const keepHeatSeen = action('technician', heatInput, saveHeat);
+export const keepHeatSeen = byHand(heatInput, saveHeat);
 
 export const readSeenWarm = question('technician', warmInput, readWarm);

@@ -1,7 +1,7 @@
 'use server';
 
-import { action } from '@/features/action';
+import { byHand } from '@/features/by-hand';
 import { saveReading } from '@/server/opened/measure';
 import { measureInput } from '@/server/opened/measure-input';
 
-export const takeTyped = action('technician', measureInput, saveReading);
+export const takeTyped = byHand(measureInput, saveReading);

@@ -76,10 +76,13 @@ export function StepRow({
             </span>
           )}
         </span>
-        {isMarked && canPass && <StepKeys onPass={() => keep({ result: 'pass' })} onAsk={setAsks} />}
-        {isMarked && !canPass && isOpen && <StepKeys onPass={null} onAsk={setAsks} />}
+        {isMarked && canPass && !view.isPractice && <StepKeys onPass={() => keep({ result: 'pass' })} onAsk={setAsks} />}
+        {isMarked && !canPass && isOpen && !view.isPractice && <StepKeys onPass={null} onAsk={setAsks} />}
         {isMarked && isOpen && step.by === 'run' && <TypeKey jobId={view.jobId} />}
-        {isOpen && !view.isClosed && (
+        {isOpen && !view.isClosed && view.isPractice && step.by !== 'run' && (
+          <TryIt isMarked={isMarked} saving={saving} onTry={() => keep({ result: 'pass' })} />
+        )}
+        {isOpen && !view.isClosed && !view.isPractice && (
           <StepButtons
             isMarked={isMarked}
             saving={saving}
@@ -102,7 +105,7 @@ export function StepRow({
       {isOpen && step.by === 'run' && !view.isClosed && (
         <RunChoices view={view} step={step} isMarked={isMarked} saving={saving} onTake={(run) => keep({ run })} />
       )}
-      {isOpen && step.by === 'rise' && !view.isClosed && <RiseForm saving={saving} onKeep={keep} />}
+      {isOpen && step.by === 'rise' && !view.isClosed && !view.isPractice && <RiseForm saving={saving} onKeep={keep} />}
       {asks && (
         <ReasonForm asks={asks} saving={saving} onKeep={(reason) => keep({ result: asks, reason })} onDrop={setAsks} />
       )}
@@ -113,6 +116,20 @@ export function StepRow({
       )}
     </li>
   );
+}
+
+/** A practice unit is asked: whether it passes is not for whoever practises to say. */
+function TryIt({ isMarked, saving, onTry }: { isMarked: boolean; saving: boolean; onTry: () => void }) {
+  return (
+    <button type="button" className="button min-h-9" disabled={saving} onClick={onTry}>
+      Try it on this unit {isMarked && <TryKey onTry={onTry} />}
+    </button>
+  );
+}
+
+function TryKey({ onTry }: { onTry: () => void }) {
+  useKey('y', 'try the selected step on the practice unit', onTry);
+  return <kbd aria-hidden>y</kbd>;
 }
 
 /** A run for the marked step is typed without reaching for the mouse. */

@@ -41,9 +41,6 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   const go = useGo();
   const toast = useToast();
   const { job, practice } = view;
-  useKey('c', 'add a check', () => setOpen('check'));
-  useKey('m', 'add a reading', () => setOpen('reading'));
-  useKey('j', 'add an injection: volts, amperes, what got warm', () => setOpen('injection'));
   useKey('x', 'add a repair or change', () => setOpen('action'));
   useKey('o', 'close the job with its outcome', () => practice || setOpen('outcome'));
   const close = (): void => setOpen(null);
@@ -78,7 +75,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
     ...(job.isClosed ? [{ text: 'Reopen the job', act: reopen }] : []),
   ];
   const entries: MenuEntry[] = [
-    { text: 'Add an injection (j)', act: () => setOpen('injection') },
+    ...(practice ? [] : [{ text: 'Add an injection (j)', act: () => setOpen('injection') }]),
     { text: 'Edit intake', act: () => setOpen('intake') },
     ...(job.isOpened ? [] : [{ text: 'Mark as opened', act: freeze }]),
     ...(practice ? [] : shopEntries),
@@ -87,12 +84,7 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
   ];
   return (
     <div className="flex flex-wrap gap-1.5">
-      <button type="button" className="button min-h-9" title="Add a check (c)" onClick={() => setOpen('check')}>
-        Check
-      </button>
-      <button type="button" className="button min-h-9" title="Add a reading (m)" onClick={() => setOpen('reading')}>
-        Reading
-      </button>
+      {!practice && <SeenButtons open={setOpen} />}
       <button
         type="button"
         className="button min-h-9"
@@ -126,5 +118,22 @@ export function JobMenu({ view, isLead }: { view: JobView; isLead: boolean }) {
       {open === 'intake' && <IntakeDialog view={view} onClose={close} />}
       {open === 'wait' && <WaitDialog view={view} onClose={close} />}
     </div>
+  );
+}
+
+/** What somebody saw at a real device. A practice unit is asked at its own bench instead. */
+function SeenButtons({ open }: { open: (what: 'check' | 'reading' | 'injection') => void }) {
+  useKey('c', 'add a check', () => open('check'));
+  useKey('m', 'add a reading', () => open('reading'));
+  useKey('j', 'add an injection: volts, amperes, what got warm', () => open('injection'));
+  return (
+    <>
+      <button type="button" className="button min-h-9" title="Add a check (c)" onClick={() => open('check')}>
+        Check
+      </button>
+      <button type="button" className="button min-h-9" title="Add a reading (m)" onClick={() => open('reading')}>
+        Reading
+      </button>
+    </>
   );
 }

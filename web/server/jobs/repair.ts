@@ -7,6 +7,7 @@ import {
   type WaitKind,
   actionTypes,
   keysOfNotes,
+  partsMeant,
   sayAction,
   type Origin,
   type SwappedUnit,
@@ -22,7 +23,7 @@ import { changeRows, enterRows } from './corrections.ts';
 import { hasAnything, loadContent } from './jobs.ts';
 import { mayBePlace } from './places.ts';
 import { findProfile } from '../shop/profiles.ts';
-import { actionOf, caseOf, type JobContent } from '../rows.ts';
+import { actionOf, caseOf, type JobContent, type PracticeUnitRow } from '../rows.ts';
 
 /** What became of a change that was entered: kept, or asked about first. */
 export interface Entered {
@@ -118,6 +119,23 @@ async function changeColumns(q: Queries, content: JobContent, input: ChangeInput
   };
 }
 
+/**
+ * A practice unit has to know what was worked on.
+ *
+ * @throws {ExpectedError} where it has no such part, with those of the circuit or some of all
+ */
+async function refuseUnknownPart(q: Queries, { job }: JobContent, input: ChangeInput): Promise<void> {
+  if (!job.is_practice || input.undoes !== null || !actionTypes[input.kind].isRepair) return;
+  const unit = await q<PracticeUnitRow>('practice_units').where({ job_id: job.id }).first();
+  if (!unit || partsMeant(unit.device, input).length > 0) return;
+  throw new ExpectedError(
+    'input',
+    input.target === ''
+      ? 'Part: say which part or circuit of the practice unit you worked on.'
+      : `Part: this practice unit has no part called “${input.target}”. Choose the circuit that it belongs to, or one of the parts that the field offers.`,
+  );
+}
+
 const sayChange = (input: ChangeInput): string =>
   `${actionTypes[input.kind].name}: ${input.target || input.unit || input.circuit || 'no part named'}`;
 
@@ -133,6 +151,7 @@ export async function enterChange(input: ChangeInput): Promise<Entered> {
     const { actions } = content.record;
     if (input.undoes !== null && !content.actions.some((a) => a.action_key === input.undoes))
       throw new ExpectedError('input', 'Undoes: this job has no such change.');
+    await refuseUnknownPart(q, content, input);
     const asks = await gate(q, content, input);
     const sameAs = mayBePlace(content, input.target);
     if ((asks.length > 0 || sameAs !== null) && !input.confirmed) return { kept: false, asks, sameAs };

@@ -190,6 +190,19 @@ export async function feedUnit(input: yup.InferType<typeof feedInput>, person: P
   });
 }
 
+/**
+ * A practice unit is asked and never believed: what is seen, read and injected comes from its bench.
+ *
+ * @throws {ExpectedError} for an entry by hand
+ */
+export async function refuseInvented(jobId: number): Promise<void> {
+  if (!(await db()('jobs').where({ id: jobId, is_practice: true }).first('id'))) return;
+  throw new ExpectedError(
+    'input',
+    'This is a practice unit. Look, probe and inject on its own bench: what it shows is saved from there.',
+  );
+}
+
 /** A unit that is worked on, with its job. */
 export async function unitAtWork(
   q: Queries,

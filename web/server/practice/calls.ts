@@ -233,7 +233,7 @@ export async function finishUnit(
     const { unit, content } = await unitAtWork(q, jobId, person);
     if (shares) await keepFinal(q, unit, shares);
     const shop = await loadPolicy(q);
-    const tally = tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, shop);
+    const tally = tallyOf(caseOf(content), unit.device, unit.faults, unit.looks, shop, true);
     const closing = isGrade(grade) ? await closingOf(q, unit, content, { grade, fix }) : null;
     await q('practice_units')
       .where({ job_id: jobId })

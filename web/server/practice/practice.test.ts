@@ -19,7 +19,18 @@ import { saveProfile } from '../shop/profiles.ts';
 import { enterChange } from '../jobs/repair.ts';
 import { actionInput } from '../platform/input.ts';
 import { loadTrash } from '../jobs/trash.ts';
-import { feedInput, feedUnit, saveProbed, lookAtUnit, powerInput, powerUnit, probeInput, watchUnit } from './bench.ts';
+import {
+  feedInput,
+  feedUnit,
+  saveProbed,
+  lookAtUnit,
+  powerInput,
+  powerUnit,
+  probeInput,
+  refuseInvented,
+  watchUnit,
+} from './bench.ts';
+import { proofInput, saveProof } from '../jobs/proofs.ts';
 import { addTypedRun } from '../jobs/record.ts';
 import { callInput, callUnit, finishUnit, loadReviews, nextTests } from './calls.ts';
 import { answerCard, loadCards } from './cards.ts';
@@ -126,6 +137,29 @@ test('nobody but its owner works on a unit, whichever way the job is changed', a
   for (const work of works) await expect(as(lead, work)).rejects.toMatchObject({ code: 'UM001' });
   expect(failure(Object.assign(new Error('x'), { code: 'UM001' }))).toMatchObject({ kind: 'forbidden' });
   expect(await as(me, () => addTypedRun(id, 'battery 3.85V limit 3A: 0 | prompt 0.1 hold', undefined))).toBe('r2');
+});
+
+test('a unit is asked and never believed: what is seen, read, changed and verified comes from it', async () => {
+  const id = await unit({ circuit: 'core.storage', fault: 'mute:storage-chip' });
+  await power(id);
+  await call(id, [['core.storage', 100]]);
+  await expect(refuseInvented(id)).rejects.toThrow('Look, probe and inject on its own bench');
+  const change = (target: string) =>
+    asActor({ person: me, token: null, tokenId: null }, () =>
+      enterChange(actionInput.validateSync({ jobId: id, kind: 'replace', target, confirmed: true })),
+    );
+  await expect(change('U7')).rejects.toThrow('this practice unit has no part called “U7”');
+  const prove = () =>
+    asActor({ person: me, token: null, tokenId: null }, () =>
+      saveProof(
+        proofInput.validateSync({ jobId: id, protocol: 'three-cold-starts', step: 'first', result: 'pass' }),
+      ),
+    );
+  await change('memory');
+  expect(await prove()).toMatchObject({ result: 'fail' });
+  // The right part under another of its names.
+  await change('flash chip');
+  expect(await prove()).toMatchObject({ result: 'pass', reason: 'tried on the simulated unit' });
 });
 
 test('a display that is watched keeps nothing; what is read off it is typed as on any job', async () => {

@@ -27,7 +27,7 @@ export function useSave() {
     work: (confirmed: boolean) => Promise<Outcome<T>>,
     options: {
       entry?: string;
-      done?: string | ((value: T) => string);
+      done?: string | ((value: T) => string | undefined);
       undo?: (value: T) => void;
       then?: (value: T) => void;
       failed?: (message: string) => void;
