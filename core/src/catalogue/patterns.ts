@@ -4,6 +4,8 @@ import { namesOf } from './names.ts';
 interface PatternDefinition {
   /** As people read it. */
   name: string;
+  /** What is to be seen, for whoever learns it. */
+  explains: string;
   /** What else people call it, in small letters, for whoever searches. */
   alsoCalled?: readonly string[];
   /** What of the run shows it: what stood before the press, or what followed it. */
@@ -50,6 +52,7 @@ interface PatternDefinition {
 const catalogue = {
   'no-draw': {
     name: 'Draws nothing at all',
+    explains: 'The current stays at rest, a few milliamperes or nothing, and the press changes nothing.',
     alsoCalled: ['dead', 'nothing', 'no current'],
     phase: 'after',
     isDead: true,
@@ -62,6 +65,8 @@ const catalogue = {
   },
   'limit-at-once': {
     name: 'In current limit from the start',
+    explains:
+      'The supply is in current limit as soon as it is on, with less voltage than was set, before power is pressed.',
     alsoCalled: ['short', 'shorted', 'dead short', 'limit'],
     phase: 'before',
     isUnasked: true,
@@ -80,6 +85,7 @@ const catalogue = {
   },
   'draw-before-prompt': {
     name: 'Draws current before power-on',
+    explains: 'A steady current flows before power is pressed, below the limit, and the voltage stays up.',
     alsoCalled: ['leak', 'leakage', 'short', 'shorted'],
     phase: 'before',
     isUnasked: true,
@@ -88,6 +94,7 @@ const catalogue = {
   },
   'surge-on-prompt': {
     name: 'Surges at power-on',
+    explains: 'Quiet before the press, then at or near the limit at once.',
     alsoCalled: ['short', 'shorted', 'surge', 'limit'],
     phase: 'after',
     timedBy: 'peak',
@@ -96,6 +103,7 @@ const catalogue = {
   },
   'stall-low': {
     name: 'Wakes briefly, then stops',
+    explains: 'It rises a little after the press and stops there, far below a normal start.',
     alsoCalled: ['stall', 'stuck', 'hang'],
     phase: 'after',
     timedBy: 'last-step',
@@ -110,6 +118,7 @@ const catalogue = {
   },
   'stall-mid': {
     name: 'Starts to boot, then hangs',
+    explains: 'It climbs after the press, then stands at one level and does not move again.',
     alsoCalled: ['stall', 'stuck', 'hang', 'freeze', 'frozen'],
     phase: 'after',
     answersPress: true,
@@ -118,6 +127,7 @@ const catalogue = {
   },
   'restart-loop': {
     name: 'Boot loop',
+    explains: 'The same start comes again and again, seconds apart.',
     alsoCalled: ['bootloop', 'loop', 'reset', 'restart', 'reboot'],
     phase: 'after',
     startsOver: true,
@@ -126,6 +136,7 @@ const catalogue = {
   },
   hiccup: {
     name: 'Pulses faster than once a second',
+    explains: 'Short pulses at an even pace, faster than once a second.',
     alsoCalled: ['pulsing', 'pulse', 'cycling', 'short', 'shorted'],
     phase: 'after',
     startsOver: true,
@@ -135,12 +146,14 @@ const catalogue = {
   },
   'start-then-off': {
     name: 'Starts, then shuts off',
+    explains: 'It climbs as in a start, then falls back to rest.',
     alsoCalled: ['shutdown', 'turns off', 'switches off'],
     phase: 'after',
     answersPress: true,
   },
   'normal-start': {
     name: 'Boots normally',
+    explains: 'It climbs in steps after the press, peaks, and settles while it keeps moving.',
     alsoCalled: ['good', 'healthy', 'normal'],
     phase: 'after',
     healthyWhen: 'start',
@@ -151,16 +164,33 @@ const catalogue = {
   },
   'idle-drain': {
     name: 'Drains current while off',
+    explains: 'It is off or asleep and still draws more than it should, for as long as you watch.',
     alsoCalled: ['drain', 'leak', 'leakage'],
     phase: 'before',
     isUnasked: true,
     followsVoltage: true,
   },
-  erratic: { name: 'Intermittent, no clear pattern', phase: 'after', repeats: true },
-  'no-attach': { name: 'No bus voltage', phase: 'after', isDead: true },
-  'attach-cycling': { name: 'Bus voltage comes and goes', phase: 'after', repeats: true },
+  erratic: {
+    name: 'Intermittent, no clear pattern',
+    explains: 'The draw comes and goes without a pace.',
+    phase: 'after',
+    repeats: true,
+  },
+  'no-attach': {
+    name: 'No bus voltage',
+    explains: 'The port shows no voltage and no current: the charger does not see a device.',
+    phase: 'after',
+    isDead: true,
+  },
+  'attach-cycling': {
+    name: 'Bus voltage comes and goes',
+    explains: 'The voltage at the port comes and goes at an even pace: the charger tries again and again.',
+    phase: 'after',
+    repeats: true,
+  },
   'unraised-dark': {
     name: 'Stuck at 5 V, almost no draw',
+    explains: '5 V at the port, no higher contract, and almost no current.',
     alsoCalled: ['stuck', 'no contract', '5v'],
     phase: 'after',
     isHold: true,
@@ -175,6 +205,7 @@ const catalogue = {
   },
   'unraised-low': {
     name: 'Stuck at 5 V, low draw',
+    explains: '5 V at the port, no higher contract, and a small steady current.',
     alsoCalled: ['stuck', 'no contract', '5v'],
     phase: 'after',
     isHold: true,
@@ -189,6 +220,7 @@ const catalogue = {
   },
   'dark-hold': {
     name: 'Powered, but almost no draw',
+    explains: 'The voltage is there, and almost nothing is drawn, whatever you press.',
     alsoCalled: ['dead', 'stuck'],
     phase: 'after',
     isHold: true,
@@ -203,6 +235,7 @@ const catalogue = {
   },
   'standby-hold': {
     name: 'Holds at standby',
+    explains: 'It takes a small steady power, as in standby, and the press changes nothing.',
     alsoCalled: ['stuck', 'stall'],
     phase: 'after',
     isHold: true,
@@ -218,31 +251,55 @@ const catalogue = {
   },
   'partial-hold': {
     name: 'Almost up, one thing missing',
+    explains: 'It takes a steady power that is nearly that of a start, and nothing moves.',
     alsoCalled: ['stuck', 'stall', 'hang'],
     phase: 'after',
     isHold: true,
     followsVoltage: true,
     implies: { screen: ['dark', 0.9], 'host-detects': ['nothing', 0.8] },
   },
-  'charge-limited': { name: 'Charges too slowly', alsoCalled: ['slow'], phase: 'after', isCharging: true },
+  'charge-limited': {
+    name: 'Charges too slowly',
+    explains: 'It charges, but far below what it should, or it stops and starts.',
+    alsoCalled: ['slow'],
+    phase: 'after',
+    isCharging: true,
+  },
   'charge-refused': {
     name: 'Runs, but does not charge',
+    explains: 'The device runs, and the port takes nothing to charge with.',
     alsoCalled: ['no charge', 'not charging'],
     phase: 'after',
     isCharging: true,
   },
   'charge-normal': {
     name: 'Charges normally',
+    explains: 'The contract is made and it charges with the power that is usual.',
     alsoCalled: ['good', 'healthy', 'normal'],
     phase: 'after',
     healthyWhen: 'start',
     cue: 'started',
     isCharging: true,
   },
-  'voltage-dropout': { name: 'Voltage collapses and recovers', alsoCalled: ['sag', 'brownout'], phase: 'after' },
-  quiet: { name: 'At rest, not powered on yet', phase: 'before', healthyWhen: 'rest' },
-  'voltage-steady': { name: 'Voltage is stable', phase: 'after', healthyWhen: 'voltage' },
-  unrecognised: { name: 'No known pattern fits', phase: 'after' },
+  'voltage-dropout': {
+    name: 'Voltage collapses and recovers',
+    explains: 'The voltage of the feed falls under load and comes back.',
+    alsoCalled: ['sag', 'brownout'],
+    phase: 'after',
+  },
+  quiet: {
+    name: 'At rest, not powered on yet',
+    explains: 'It rests, and nothing was asked of it.',
+    phase: 'before',
+    healthyWhen: 'rest',
+  },
+  'voltage-steady': {
+    name: 'Voltage is stable',
+    explains: 'The voltage stands and does not move.',
+    phase: 'after',
+    healthyWhen: 'voltage',
+  },
+  unrecognised: { name: 'No known pattern fits', explains: 'The draw follows nothing that is known.', phase: 'after' },
 } as const satisfies Readonly<Record<string, PatternDefinition>>;
 
 export type PatternId = keyof typeof catalogue;

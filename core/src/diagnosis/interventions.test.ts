@@ -104,3 +104,16 @@ describe('a device that runs or sleeps when the run begins', () => {
     expect(a.circuits[0].id).toBe('none');
   });
 });
+
+test('a run of the state before a change that is entered after it is held against nothing that followed', () => {
+  const [first, second] = [recorded(phone, 'mute:storage-chip'), recorded(phone, 'mute:storage-chip', {}, 2)];
+  const shapes = new Map<string, Shape>([
+    ['r1', first.shape],
+    ['r2', second.shape],
+    ['r3', second.shape],
+  ]);
+  const runs = [first.run, { ...second.run, id: 'r2', after: 'a1' }, { ...second.run, id: 'r3', after: null }];
+  const actions: Action[] = [{ ...plainAction, id: 'a1', kind: 'replace', target: 'memory-chip', runBefore: 'r1' }];
+  const { circuits } = assess({ ...first.value, runs, actions }, shapes);
+  expect(circuits.reduce((sum, c) => sum + c.p, 0)).toBeGreaterThan(0.99);
+});

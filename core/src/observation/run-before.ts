@@ -49,8 +49,6 @@ export function earlierRun(
   const until = undone < 0 ? epoch : undone + 1;
   const earlier = seen
     .slice(0, seen.indexOf(after))
-    // One that was entered late, of a state before the last change, follows nothing that came after it.
-    .filter((s) => epochOf(s.run.after) <= epochOf(after.run.after))
     .filter((s) => isAlike(s) && epochOf(s.run.after) < epoch && s.run.setup.unplugged.length === 0);
   const asItWas = earlier.filter((s) => epochOf(s.run.after) < until);
   const candidates = asItWas.length > 0 ? asItWas : earlier;
@@ -88,6 +86,8 @@ export function failedBefore(
   const movesPack = assemblies.things.some((t) => t.id === 'pack');
   const candidates = seen
     .slice(0, seen.indexOf(after))
+    // One that was entered late, of a state before the last change, follows nothing that came after it.
+    .filter((s) => epochOf(s.run.after) <= epochOf(after.run.after))
     .filter((s) => sameSetup(s.run, after.run, movesPack) && !isHealthy(s) && isIn(s.run))
     .filter(
       (s) =>

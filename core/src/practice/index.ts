@@ -17,7 +17,7 @@ export { chooseNext, type Learner, type NextUnit } from './next-unit.ts';
 export { practiceFigures, readinessOf, type CalledUnit, type PracticeFigures, type Readiness } from './readiness.ts';
 export { circuitsOf, isDue, pairKey, pairsAfter, reviewedCard, type Review } from './review.ts';
 export { questionAgain } from './course/again.ts';
-export { askedUnit, judgeAnswer, optionsOf } from './course/judge.ts';
+export { askedUnit, judgeAnswer, optionsOf, unitSlip } from './course/judge.ts';
 export {
   circuitsTaughtBy,
   circuitsTaughtIn,

@@ -102,12 +102,16 @@ export function powerOn(
   return { run: { ...run, setup: { ...run.setup, unplugged: names } }, trace };
 }
 
+const usualV = (device: Profile, feed: 'battery' | 'dc-in'): number | null =>
+  (feed === 'battery' ? device.battery?.nominalV : device.dcIn?.volts) ?? null;
+
 function twinSetup(device: Profile, on: PowerOn, off: readonly string[]): TwinSetup {
   const { onS, promptS, plugPromptS, seconds, slowSeconds } = settings;
   return {
     ...usualSetup,
     feed: on.feed,
-    setV: on.feed === 'usb-c' ? null : (on.setV ?? (on.feed === 'battery' ? (device.battery?.nominalV ?? null) : null)),
+    // What a supply is set to is known to whoever set it: a draw near the limit with its voltage held is no current limit.
+    setV: on.feed === 'usb-c' ? null : (on.setV ?? usualV(device, on.feed)),
     limitA: on.feed === 'usb-c' ? null : (on.limitA ?? usualSetup.limitA),
     port: on.port,
     flipped: on.flipped,

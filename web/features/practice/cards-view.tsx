@@ -1,19 +1,26 @@
 'use client';
 
 import { GatedButton } from '@/ui/kit/gated-button';
-import { patternNames } from '@umbral/core/words';
+import { patternNames, patternTypes, type PatternId } from '@umbral/core/words';
 import Link from '@/ui/link';
+import dynamic from 'next/dynamic';
 import { useEffect, useState } from 'react';
 import { useKey } from '@/ui/keys';
-import { Silhouette, silhouettePath } from '@/ui/silhouette';
 import type { Card } from '@/server/practice/cards';
 import { nameCard } from './actions';
 
-const secondsToName = 3;
-/** Amperes that fill the height, so that a small draw looks small. */
-const fullA = 1;
+/** A chart, with the room that it takes until its script is there. */
+const RunPicture = dynamic(() => import('./lesson-picture').then((m) => m.RunPicture), {
+  ssr: false,
+  loading: () => <div style={{ height: 220 }} />,
+});
 
-/** Silhouettes, three seconds each: name the pattern, or let the time run out. */
+/** Feed, scale, volts and the press are read as well as the shape. */
+const secondsToName = 6;
+
+const explained = (id: PatternId): string => patternTypes[id].explains;
+
+/** Runs, a few seconds each: name the pattern, or let the time run out. */
 export function CardsView({ cards: newest }: { cards: Card[] }) {
   // Every answer makes the page again, with other cards: a round goes on with those that were dealt.
   const [cards, deal] = useState(newest);
@@ -56,8 +63,8 @@ export function CardsView({ cards: newest }: { cards: Card[] }) {
       {at < 0 ? (
         <div className="card mt-3 grid gap-3 p-4">
           <p>
-            {cards.length} runs from this shop, three seconds each. Time runs to the right, current goes up. Small
-            currents are stretched.
+            {cards.length} runs from this shop, {secondsToName} seconds each. Time runs to the right, current goes up.
+            Small currents are stretched. The feed, its voltage and the moment of the press are part of the answer.
           </p>
           <GatedButton
             type="button"
@@ -95,7 +102,7 @@ export function CardsView({ cards: newest }: { cards: Card[] }) {
           <p className="text-sm text-muted">
             {at + 1} of {cards.length}
           </p>
-          <Silhouette path={silhouettePath(card.outline, fullA)} label="A run" strong className="h-32 w-full" />
+          <RunPicture picture={card.picture} label={`A run: ${card.picture.feed}`} />
           <div className="h-1.5 overflow-hidden rounded bg-line" aria-hidden>
             {isAsked && <div key={at} className="countdown h-full bg-umbra" />}
           </div>
@@ -117,7 +124,13 @@ export function CardsView({ cards: newest }: { cards: Card[] }) {
               <span className="mr-auto">
                 {said.pattern === card.pattern
                   ? 'Right.'
-                  : `${said.pattern === null ? 'Time is up' : 'No'}: “${patternNames[card.pattern]}”.`}{' '}
+                  : `${said.pattern === null ? 'Time is up' : 'No'}. This is “${patternNames[card.pattern]}”: ${explained(card.pattern)}`}{' '}
+                {said.pattern !== null && said.pattern !== card.pattern && (
+                  <span>
+                    “{patternNames[said.pattern as PatternId]}” looks otherwise:{' '}
+                    {explained(said.pattern as PatternId)}{' '}
+                  </span>
+                )}
                 <span className="text-sm text-muted">From {card.from}.</span>
               </span>
               <button type="button" className="button button-main" onClick={next}>

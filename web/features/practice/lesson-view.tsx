@@ -100,7 +100,11 @@ function Asked({ lesson, question, of }: { lesson: string; question: QuestionVie
       {given && !isTriedAgain ? (
         <p role="status">
           <strong className={given.isRight ? 'text-good' : 'text-decide'}>{given.isRight ? 'Right.' : 'No.'}</strong>{' '}
-          {!given.isRight && `Answer: ${given.right}. `}
+          {!given.isRight && (
+            <>
+              {given.whyNot} The answer is “{given.right}”.{' '}
+            </>
+          )}
           {given.why}
           {!given.isRight && (
             <button type="button" className="button button-quiet ml-2" onClick={() => setTriedAgain(true)}>

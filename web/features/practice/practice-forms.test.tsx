@@ -235,7 +235,13 @@ describe('a lesson', () => {
     again: null,
     ...over,
   });
-  const given = (isRight: boolean) => ({ given: '2', isRight, right: '2 mA', why: 'It rests.' });
+  const given = (isRight: boolean) => ({
+    given: '2',
+    isRight,
+    right: '2 mA',
+    why: 'It rests.',
+    whyNot: isRight ? '' : 'That is the peak.',
+  });
   const lesson = (over: Partial<Lesson>): Lesson => ({
     id: 'levels',
     number: 1,
@@ -289,7 +295,9 @@ describe('a lesson', () => {
     expect(within(screen.getByRole('region', { name: 'Question 1' })).getByRole('status').textContent).toBe(
       'Right. It rests.',
     );
-    expect(screen.getByRole('region', { name: 'Question 2' }).textContent).toContain('1?No. Answer: 2 mA. It rests.');
+    expect(screen.getByRole('region', { name: 'Question 2' }).textContent).toContain(
+      '1?No. That is the peak. The answer is “2 mA”. It rests.',
+    );
     await person.click(screen.getByRole('button', { name: 'Start' }));
     await waitFor(() => expect(push).toHaveBeenCalledWith('/jobs/900000004'));
   });
@@ -299,7 +307,16 @@ describe('silhouettes', () => {
   const card = (pattern: string): Card =>
     ({
       pattern,
-      outline: [0, 1, 2],
+      picture: {
+        t0: 0,
+        t1: 3,
+        mean: [0, 1, 2],
+        high: [0, 1, 2],
+        volts: [4, 4, 4],
+        promptAt: 1,
+        points: [],
+        feed: 'supply',
+      },
       options: [
         { id: 'no-draw', name: 'Draws nothing at all' },
         { id: 'restart-loop', name: 'Boot loop' },
@@ -316,7 +333,7 @@ describe('silhouettes', () => {
     expect(nameCard).toHaveBeenCalledWith({ pattern: 'no-draw', said: 'no-draw' });
     expect(screen.getByRole('status').textContent).toContain('Right. From job 12.');
     press(/Next/);
-    act(() => void jest.advanceTimersByTime(3000));
+    act(() => void jest.advanceTimersByTime(6000));
     expect(nameCard).toHaveBeenLastCalledWith({ pattern: 'restart-loop', said: null });
     expect(screen.getByRole('status').textContent).toContain('Time is up');
     press(/Next/);

@@ -5,7 +5,6 @@ import {
   courseLessons,
   drawLessonRun,
   drawUnit,
-  envelopeOf,
   fitRecalibration,
   parseFault,
   PracticeBench,
@@ -106,19 +105,11 @@ export type UnitDeed = 'record' | 'check' | 'probe' | 'feed';
 const benchOf = ({ device, faults, seed, actions }: UnitAtHand): PracticeBench =>
   new PracticeBench(device, stateAfter(device, faults, actions), seed);
 
-let outlines: { pattern: PatternId; outline: number[] }[] | null = null;
+let patterns: { pattern: PatternId; run: LessonRun }[] | null = null;
 
 /** Points of a silhouette in a card. */
-const outlinePoints = 64;
-
 const courseRuns = (): LessonRun[] =>
   courseLessons.flatMap((l) => [l.example, ...l.questions.flatMap((x) => ('run' in x ? [x.run] : []))]);
-
-function outlineOf(run: LessonRun): { pattern: PatternId; outline: number[] } {
-  const { trace, pattern } = drawLessonRun(run);
-  const { mean } = envelopeOf(trace.t, trace.i, trace.t[0], trace.t[trace.t.length - 1], outlinePoints);
-  return { pattern, outline: Array.from(mean, (x) => (Number.isNaN(x) ? 0 : x)) };
-}
 
 /** What the engine's thread answers. Arguments and results are what can be cloned to another thread. */
 export const engineAnswers = {
@@ -212,8 +203,9 @@ export const engineAnswers = {
     return checkIds.filter((id) => checkTypes[id].outcomes.length > 0 && bench.check(id) !== null);
   },
 
-  /** What the runs of the course look like, with the pattern that each shows. */
-  lessonOutlines: (): { pattern: PatternId; outline: number[] }[] => (outlines ??= courseRuns().map(outlineOf)),
+  /** The runs of the course, with the pattern that each shows. */
+  lessonPatterns: (): { pattern: PatternId; run: LessonRun }[] =>
+    (patterns ??= courseRuns().map((run) => ({ pattern: drawLessonRun(run).pattern, run }))),
 
   predictedDraws: (
     value: Case,

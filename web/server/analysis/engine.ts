@@ -275,8 +275,8 @@ export function atUnit<M extends UnitDeed>(
 export const checksAtUnit = (unit: UnitAtHand): Promise<CheckId[]> => ask((engine) => engine.checksAtUnit(unit));
 
 /** What the runs of the course look like. Throws as {@link assess}. */
-export const lessonOutlines = (): Promise<ReturnType<EngineAnswers['lessonOutlines']>> =>
-  ask((engine) => engine.lessonOutlines());
+export const lessonPatterns = (): Promise<ReturnType<EngineAnswers['lessonPatterns']>> =>
+  ask((engine) => engine.lessonPatterns());
 
 /** A class of errors does not come over from another thread; what the twin refuses is told by its name. */
 async function refusing<T>(question: () => Promise<T>): Promise<T> {

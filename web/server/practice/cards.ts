@@ -1,16 +1,17 @@
-import { isDue, patternNames, reviewedCard, unrecognised, type PatternId } from '@umbral/core';
-import { lessonOutlines } from '../analysis/engine.ts';
+import { isDue, patternNames, reviewedCard, unrecognised, type LessonRun, type PatternId } from '@umbral/core';
+import { lessonPatterns } from '../analysis/engine.ts';
 import * as yup from 'yup';
 import { transaction, type Queries } from '../platform/db.ts';
-import { ExpectedError } from '../platform/errors.ts';
+import { ExpectedError, missing } from '../platform/errors.ts';
 import type { Person } from '../people/actor.ts';
+import type { RunRow } from '../rows.ts';
 import { saveReview, loadReviews } from './calls.ts';
+import { feedWords, picture, type LessonPicture } from './course.ts';
 
-/** A silhouette to be named in three seconds. */
+/** A run to be named in a few seconds, with all that a display shows of it. */
 export interface Card {
   pattern: PatternId;
-  /** Amperes in even stretches. */
-  outline: number[];
+  picture: LessonPicture;
   options: { id: PatternId; name: string }[];
   /** From which job of the shop, or from the twin. */
   from: string;
@@ -19,22 +20,22 @@ export interface Card {
 const optionCount = 4;
 
 /**
- * Silhouettes to be named: those that are due first, then those never asked. They are runs of the shop's own confirmed cases;
+ * Runs to be named: those that are due first, then those never asked. They are runs of the shop's own confirmed cases;
  * where the shop has none of a pattern, a run of the twin.
  *
  * @param most how many at once
  * @param random 0 to 1
  */
 export async function loadCards(q: Queries, personId: number, most: number, random: () => number): Promise<Card[]> {
-  const { rows } = await q.raw<{ rows: { pattern: PatternId; outline: number[]; job_id: number | null }[] }>(
-    `SELECT r.pattern, r.outline, c.job_id FROM library_runs r JOIN library_cases c ON c.id = r.case_id
-     LEFT JOIN jobs j ON j.id = c.job_id
-     WHERE r.pattern IS NOT NULL AND r.outline IS NOT NULL AND cardinality(r.outline) > 8 AND j.deleted_at IS NULL
-     ORDER BY r.id DESC LIMIT 4000`,
+  const { rows } = await q.raw<{ rows: OwnRun[] }>(
+    `SELECT r.pattern, r.run_key, c.job_id FROM library_runs r JOIN library_cases c ON c.id = r.case_id
+     JOIN jobs j ON j.id = c.job_id JOIN runs u ON u.job_id = c.job_id AND u.run_key = r.run_key
+     WHERE r.pattern IS NOT NULL AND cardinality(r.outline) > 8 AND j.deleted_at IS NULL AND u.deleted_at IS NULL
+     AND u.quantity = 'current' ORDER BY r.id DESC LIMIT 4000`,
   );
-  const own = new Map<PatternId, typeof rows>();
+  const own = new Map<PatternId, OwnRun[]>();
   for (const row of rows) own.set(row.pattern, [...(own.get(row.pattern) ?? []), row]);
-  const made = new Map((await lessonOutlines()).map(({ pattern, outline }) => [pattern, outline]));
+  const made = new Map((await lessonPatterns()).map(({ pattern, run }) => [pattern, run]));
   const patterns = [...new Set([...own.keys(), ...made.keys()])].filter((id) => id !== unrecognised);
   const reviews = await loadReviews(q, personId, 'silhouette');
   const now = new Date();
@@ -44,18 +45,35 @@ export async function loadCards(q: Queries, personId: number, most: number, rand
       return { id, rank: !review ? 1 : isDue(review, now) ? 0 : 2, at: random() };
     })
     .sort((a, b) => a.rank - b.rank || a.at - b.at);
-  return order.slice(0, most).map(({ id }) => {
+  const cards = order.slice(0, most).map(async ({ id }): Promise<Card> => {
     const list = own.get(id) ?? [];
     const chosen = list[Math.floor(random() * list.length)];
     const others = patterns.filter((p) => p !== id).sort(() => random() - 0.5);
     const options = [id, ...others.slice(0, optionCount - 1)].sort(() => random() - 0.5);
+    const lesson = made.get(id);
     return {
       pattern: id,
-      outline: chosen ? chosen.outline : (made.get(id) ?? []),
+      picture: chosen ? await pictureOf(q, chosen) : picture(lesson as LessonRun, []),
       options: options.map((p) => ({ id: p, name: patternNames[p] })),
-      from: chosen ? (chosen.job_id === null ? 'another shop’s case' : `job ${chosen.job_id}`) : 'a simulated device',
+      from: chosen ? `job ${chosen.job_id}` : 'a simulated device',
     };
   });
+  return Promise.all(cards);
+}
+
+/** A run of a confirmed case of this shop. */
+interface OwnRun {
+  pattern: PatternId;
+  job_id: number;
+  run_key: string;
+}
+
+async function pictureOf(q: Queries, { job_id, run_key }: OwnRun): Promise<LessonPicture> {
+  const row = await q<RunRow>('runs').where({ job_id, run_key }).whereNull('deleted_at').first();
+  if (!row) throw missing(`Run ${run_key}`);
+  const { t0, t1, mean, high, volts } = row.preview;
+  const promptAt = row.shape.markers.find((m) => m.event === 'prompt')?.t ?? null;
+  return { t0, t1, mean, high, volts, promptAt, points: [], feed: feedWords[row.feed] };
 }
 
 export const cardInput = yup.object({

@@ -10,6 +10,7 @@ import {
   lessonMinutes,
   optionsOf,
   questionAgain,
+  unitSlip,
   withFigures,
   type CourseLesson,
   type LessonRun,
@@ -46,7 +47,7 @@ export interface QuestionView {
   /** Unit of what is typed; empty where something is chosen. */
   unit: string;
   picture: LessonPicture | null;
-  answer: (LessonAnswer & { right: string; why: string }) | null;
+  answer: (LessonAnswer & { right: string; why: string; whyNot: string }) | null;
   /** As it is asked again after a wrong answer; null where the answer is right, or there is none. */
   again: Pick<QuestionView, 'asks' | 'options' | 'picture'> | null;
 }
@@ -145,7 +146,7 @@ function questionView(question: Question, index: number, answer: LessonAnswer | 
     index,
     ...askedView(asked),
     unit: askedUnit(asked),
-    answer: answer && judged ? { ...answer, right: judged.right, why: judged.why } : null,
+    answer: answer && judged ? { ...answer, right: judged.right, why: judged.why, whyNot: judged.whyNot } : null,
     again: answer && !answer.isRight ? askedView(questionAgain(question, times)) : null,
   };
 }
@@ -165,13 +166,14 @@ const plainNumbers = (values: Float32Array): (number | null)[] =>
 
 const shownDecimals = 4;
 const stretches = 160;
-const feedWords = {
+export const feedWords = {
   battery: 'supply at the battery connector',
   'usb-c': 'USB-C meter',
   'dc-in': 'supply at the input',
 };
 
-function picture(run: LessonRun, points: CourseLesson['points']): LessonPicture {
+/** A run of the course as it is drawn. */
+export function picture(run: LessonRun, points: CourseLesson['points']): LessonPicture {
   const drawn = drawLessonRun(run);
   const { trace, levels } = drawn;
   const [t0, t1] = [trace.t[0], trace.t[trace.t.length - 1]];
@@ -240,6 +242,8 @@ export async function answerQuestion(input: yup.InferType<typeof answerInput>, p
     if (before?.isRight) return;
     const times = timesWrong(before);
     const asked = questionAgain(question, times);
+    const slip = unitSlip(asked, input.given);
+    if (slip) throw new ExpectedError('input', slip);
     const judged = judgeAnswer(asked, input.given);
     const unit = askedUnit(asked);
     const expected = unit === '' ? 'one of the options' : `a number in ${unit}`;

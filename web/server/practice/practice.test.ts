@@ -151,9 +151,7 @@ test('a unit is asked and never believed: what is seen, read, changed and verifi
   await expect(change('U7')).rejects.toThrow('this practice unit has no part called “U7”');
   const prove = () =>
     asActor({ person: me, token: null, tokenId: null }, () =>
-      saveProof(
-        proofInput.validateSync({ jobId: id, protocol: 'three-cold-starts', step: 'first', result: 'pass' }),
-      ),
+      saveProof(proofInput.validateSync({ jobId: id, protocol: 'three-cold-starts', step: 'first', result: 'pass' })),
     );
   await change('memory');
   expect(await prove()).toMatchObject({ result: 'fail' });

@@ -8,6 +8,10 @@ import {
   questionAgain,
   practicableCircuits,
   drawLessonRun,
+  feedsOf,
+  instrumentsOf,
+  powerOn,
+  unitSlip,
   withFigures,
   type LessonRun,
 } from '../index.ts';
@@ -16,6 +20,8 @@ import { compareReading, type Comparable } from '../../bench/index.ts';
 import { circuitTypes, type CircuitId, type PatternId } from '../../catalogue/index.ts';
 import { seededRandom } from '../../trace/index.ts';
 import { shippedProfile, type Profile } from '../../twin/index.ts';
+import { plainReading } from '../../case/index.ts';
+import { senseOf } from '../../observation/index.ts';
 
 /** Every question as it is asked first, and as it is asked again. */
 const everyQuestion = courseLessons.flatMap((l) =>
@@ -224,4 +230,67 @@ test('a number alone is in the unit that was asked for, and a unit of its own co
   expect(judgeAnswer(read, '377')).toMatchObject({ isRight: true });
   expect(judgeAnswer(read, '0.377 A')).toMatchObject({ isRight: true });
   expect(judgeAnswer(read, '377 A')).toMatchObject({ isRight: false });
+});
+
+const allText = ({ idea, text, caution, points, questions }: (typeof courseLessons)[number]): string =>
+  [idea, ...text, caution ?? '', ...points.map((p) => p.says), ...questions.flatMap((q) => [q.asks, q.why])].join(' ');
+
+test('a wrong answer is told why that one is wrong, whatever is chosen', () => {
+  for (const { at, q } of everyQuestion)
+    for (const [k] of optionsOf(q).entries()) {
+      const judged = judgeAnswer(q, String(k))!;
+      expect([at, judged.isRight, judged.whyNot !== '']).toEqual([at, judged.isRight, !judged.isRight]);
+    }
+});
+
+test('a level that was read at another place of the run is told so, and amperes for milliamperes are asked about', () => {
+  const [before, end] = courseLessons[0].questions;
+  const right = judgeAnswer(end, '1')?.right ?? '';
+  const milli = Number(/^[\d.]+/.exec(right)?.[0]);
+  expect(unitSlip(end, String(milli / 1000))).toMatch(/mA or .* A\?/);
+  expect(unitSlip(end, String(milli))).toBeNull();
+  expect(unitSlip(before, 'many')).toBeNull();
+  expect(judgeAnswer(before, String(milli))?.whyNot).toMatch(
+    /^What you typed is the level (at the end|at its highest)\.$/,
+  );
+});
+
+test('what the lessons teach is what the rest of Umbral does', () => {
+  const text = Object.fromEntries(courseLessons.map((l) => [l.id, allText(l)]));
+  // A healthy device stays at 5 V at a charger that offers no more: the device is not the only reason.
+  expect(text.ports).toMatch(/charger[^.]* offer only 5 V/);
+  // Rails are proposed from the middle, so that each reading halves what is left.
+  expect(text.ladder).toMatch(/middle/);
+  expect(text.ladder).toMatch(/halves/);
+  for (const l of courseLessons) expect(allText(l)).not.toMatch(/one by one|in order, with the device powered/);
+  // A pattern that rests at some milliamperes is not explained by "nothing".
+  const resting = judgeAnswer(courseLessons[0].questions[3], '0')!;
+  expect(resting.why).toContain('count as nothing');
+  // What is called a short to ground on the main rail is one for the readings as well.
+  expect(text.shorts).toContain('up to 30 ohm is still a short');
+  const main = {
+    ...plainReading,
+    where: 'main',
+    mode: 'resistance' as const,
+    value: 29,
+    unit: 'ohm' as const,
+    circuit: 'rail.main' as const,
+  };
+  expect(senseOf(main, { batteryV: 3.85 })).toMatchObject({ of: 'ground', word: 'short' });
+});
+
+test('a draw near the limit whose voltage is held is no current limit, wherever nobody set a voltage', () => {
+  const laptop = shippedProfile('oxbarrow-hearthfold-13') as Profile;
+  for (const feed of feedsOf(laptop).filter((f) => f !== 'usb-c')) {
+    const on = { feed, instrument: instrumentsOf[feed][0], setV: null, limitA: null, port: 1, flipped: false };
+    const { run } = powerOn(
+      laptop,
+      [],
+      [],
+      { ...on, battery: false, presses: true, unplugged: [] },
+      'r1',
+      seededRandom(1),
+    );
+    expect(run.setup.setV).toBeGreaterThan(3);
+  }
 });

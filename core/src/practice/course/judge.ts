@@ -1,10 +1,17 @@
-import { circuitNames, patternNames, type CircuitId, type PatternId } from '../../catalogue/index.ts';
+import {
+  circuitNames,
+  circuitTypes,
+  patternNames,
+  patternTypes,
+  type CircuitId,
+  type PatternId,
+} from '../../catalogue/index.ts';
 import { operatingPoint } from '../../bench/index.ts';
 import { formatCurrent, formatPower, formatResistance, formatVoltage, parseQuantity } from '../../quantity/index.ts';
 import { parseFault, shippedProfile, targetOf } from '../../twin/index.ts';
 import { drawLessonRun, withFigures } from './lesson-run.ts';
 import settings from './judge.json';
-import type { LessonRun, Question } from './lesson.ts';
+import type { LessonPlace, LessonRun, Question } from './lesson.ts';
 
 /** An answer, judged. */
 interface Judged {
@@ -12,6 +19,8 @@ interface Judged {
   /** The right answer in words, and why. */
   right: string;
   why: string;
+  /** What is wrong about the answer that was given, or what it would have been right for; empty where it is right. */
+  whyNot: string;
 }
 
 type WithOptions = Exclude<Question, { kind: 'read' | 'reckon' }>;
@@ -49,7 +58,24 @@ export function judgeAnswer(question: Question, given: string): Judged | null {
   const chosen = /^\d+$/.test(given) ? Number(given) : -1;
   if (options[chosen] === undefined) return null;
   const why = question.kind === 'choose' ? question.why : withFigures(question.why, drawLessonRun(question.run));
-  return { isRight: chosen === index, right: options[index], why };
+  const isRight = chosen === index;
+  return {
+    isRight,
+    right: options[index],
+    why,
+    whyNot: isRight ? '' : whyNotThis(question, shownOrder(question)[chosen]),
+  };
+}
+
+/** Why an option that was chosen is wrong. */
+function whyNotThis(question: WithOptions, chosen: number): string {
+  if (question.kind === 'choose') return question.whyNot[chosen] ?? '';
+  if (question.kind === 'pattern') {
+    const id = question.options[chosen];
+    return `“${patternNames[id]}” looks otherwise: ${patternTypes[id].explains}`;
+  }
+  const id = question.options[chosen];
+  return `${circuitNames[id]}: ${circuitTypes[id].explains}`;
 }
 
 function rightOption(question: WithOptions): number {
@@ -81,6 +107,21 @@ export function askedUnit(question: Question): string {
   return question.kind === 'reckon' && question.quantity === 'amps' ? 'A' : units[question.quantity].bare;
 }
 
+/**
+ * A number that is right but for its unit: amperes typed where milliamperes were asked for.
+ *
+ * @returns what to type instead, to be asked before it is judged; null where it is no such slip
+ */
+export function unitSlip(question: Question, given: string): string | null {
+  if ((question.kind !== 'read' && question.kind !== 'reckon') || /[a-zΩ]/i.test(given)) return null;
+  const unit = askedUnit(question);
+  const other = unit === 'mA' ? 'A' : unit === 'A' ? 'mA' : null;
+  if (other === null || judgeNumber(question, given)?.isRight !== false) return null;
+  return judgeNumber(question, `${given} ${other}`)?.isRight
+    ? `${given} ${unit} or ${given} ${other}? Type the unit, or the number in ${unit}.`
+    : null;
+}
+
 function judgeNumber(question: Numeric, given: string): Judged | null {
   const unit = units[question.quantity];
   const text = /[a-zΩ]/i.test(given) ? given : `${given} ${askedUnit(question)}`;
@@ -90,7 +131,26 @@ function judgeNumber(question: Numeric, given: string): Judged | null {
   const off = Math.abs(read.value - right);
   const least = question.kind === 'read' && question.quantity === 'amps' ? settings.minA : 0;
   const why = question.kind === 'read' ? withFigures(question.why, drawLessonRun(question.run)) : question.why;
-  return { isRight: off <= Math.max(least, question.within * Math.abs(right)), right: unit.say(right), why };
+  const isRight = off <= Math.max(least, question.within * Math.abs(right));
+  return { isRight, right: unit.say(right), why, whyNot: isRight ? '' : otherPlace(question, read.value) };
+}
+
+const places = {
+  before: 'before power-on',
+  peak: 'at its highest',
+  end: 'at the end',
+  whole: 'on the average',
+} as const;
+
+/** A level that was read off another place of the run. */
+function otherPlace(question: Numeric, value: number): string {
+  if (question.kind !== 'read') return '';
+  const { levels } = drawLessonRun(question.run);
+  const off = (place: LessonPlace): number => Math.abs(levels[place][question.quantity] / value - 1);
+  const [found] = (Object.keys(places) as LessonPlace[])
+    .filter((place) => place !== question.at && off(place) <= question.within)
+    .sort((a, b) => off(a) - off(b));
+  return found ? `What you typed is the level ${places[found]}.` : '';
 }
 
 function rightNumber(question: Numeric): number {

@@ -29,13 +29,20 @@ interface Asked {
   why: string;
 }
 
+/** What can be chosen, and of each that is wrong why it is; empty for the right one. */
+interface Choice {
+  options: string[];
+  right: number;
+  whyNot: string[];
+}
+
 /** What a lesson asks. The right answer of all but `choose` is worked out from the twin, never written down. */
 export type Question = Asked &
   (
     | { kind: 'read'; run: LessonRun; at: LessonPlace; quantity: 'amps' | 'volts'; within: number }
     | { kind: 'pattern'; run: LessonRun; options: PatternId[] }
     | { kind: 'circuit'; run: LessonRun; options: CircuitId[] }
-    | { kind: 'choose'; options: string[]; right: number; others?: (Asked & { options: string[]; right: number })[] }
+    | (Choice & { kind: 'choose'; others?: (Asked & Choice)[] })
     | {
         kind: 'reckon';
         /** A supply on a short. Volts, amperes, ohms. */
