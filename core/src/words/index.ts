@@ -36,5 +36,5 @@ export { remarkIds, remarksIn } from '../hypotheses/vocabulary.ts';
 export { remarkWords } from '../reasons/say-reason.ts';
 export { usualFunctions } from '../proof/functions.ts';
 export { sayOutcome } from '../observation/say-outcome.ts';
-export { formatMoney } from '../workbench/money.ts';
+export { formatMoney, formatPrice } from '../workbench/money.ts';
 export { sayMinutes } from '../workbench/say-minutes.ts';

@@ -1,9 +1,15 @@
 import { circuitTypes, type CircuitId } from '../catalogue/index.ts';
 import { formatMoney } from './money.ts';
 import { inWords } from './worth.ts';
+import settings from './worth.json';
 
 /** What a customer is told about a device. */
 export interface LetterFacts {
+  /** Who writes, and how they are reached; empty where nobody said. */
+  shop: { name: string; contact: string };
+  /** Day of the letter, and the last day on which a quote holds, in words. */
+  date: string;
+  validUntil: string;
   label: string;
   complaint: string;
   /** The leading suspect, with its probability. */
@@ -24,16 +30,37 @@ export interface LetterFacts {
 export function outOfTen(p: number): string {
   const n = Math.round(10 * p);
   if (n <= 0) return 'in fewer than 1 of 20 cases';
-  return n >= 10 ? 'nearly always' : `in about ${n} of 10 cases`;
+  return n >= 10 ? 'in nearly all cases' : `in about ${n} of 10 cases`;
 }
 
 const about = ({ label, complaint }: LetterFacts): string =>
   complaint === '' ? `Your device: ${label}.` : `Your device: ${label}. You reported: "${complaint}".`;
 
-const found = ({ circuit, p }: LetterFacts): string =>
-  circuit === 'unmodelled' || circuit === 'none'
-    ? 'We do not know yet what is wrong with it.'
-    : `The fault is ${inWords(p)} in ${circuitTypes[circuit].plain}.`;
+const isUnknown = ({ circuit }: LetterFacts): boolean => circuit === 'unmodelled' || circuit === 'none';
+
+/** Known well enough that the repair is offered for what it is. */
+const isSure = (facts: LetterFacts): boolean => !isUnknown(facts) && facts.p >= settings.sureFrom;
+
+const found = (facts: LetterFacts): string => {
+  const { circuit, p } = facts;
+  if (isUnknown(facts)) return 'We do not know yet what is wrong with it.';
+  const { plain } = circuitTypes[circuit];
+  return isSure(facts)
+    ? `The fault is ${inWords(p)} in ${plain}.`
+    : `We are not sure yet what is wrong with it. Most likely the fault is in ${plain}: that is so ${outOfTen(p)} like this one.`;
+};
+
+/** What it costs, and how often it works: one statement, since a repair of the wrong place does not work at all. */
+const offer = (facts: LetterFacts): string => {
+  const { fee, success } = facts;
+  if (isUnknown(facts)) return `A repair costs ${formatMoney(fee)}. ${otherwise(facts)}`;
+  return isSure(facts)
+    ? `The repair costs ${formatMoney(fee)} and works ${outOfTen(success)}. ${otherwise(facts)}`
+    : `If the fault is there, the repair costs ${formatMoney(fee)} and then works ${outOfTen(success)}. If it is somewhere else, we ask you again before it costs more. ${otherwise(facts)}`;
+};
+
+const head = ({ shop: { name, contact }, date }: LetterFacts): string =>
+  [name, contact, date].filter(Boolean).join('\n');
 
 /** What nothing that is not found costs. */
 const otherwise = ({ diagnosisFee }: LetterFacts): string =>
@@ -47,12 +74,13 @@ export function quoteText(facts: LetterFacts): string {
     ? `We will try to save your data first. If that works, it costs ${formatMoney(facts.dataFee)}.`
     : 'The data on it may be lost. Tell us if you need it.';
   return [
+    head(facts),
     about(facts),
     found(facts),
-    `The repair costs ${formatMoney(facts.fee)}. A repair like this works ${outOfTen(facts.success)}. ${otherwise(facts)}`,
+    offer(facts),
     facts.ready === null ? '' : `It should be ready by ${facts.ready}.`,
     data,
-    'Would you like us to continue?',
+    `This price holds until ${facts.validUntil}. Would you like us to continue?`,
   ]
     .filter((line) => line !== '')
     .join('\n');
@@ -61,6 +89,7 @@ export function quoteText(facts: LetterFacts): string {
 /** What a customer is told where the shop stops, and what becomes of the data. */
 export function declineText(facts: LetterFacts): string {
   return [
+    head(facts),
     about(facts),
     found(facts),
     `We recommend not to repair it. A repair would cost more than it is worth, or we do not offer it${

@@ -2,6 +2,14 @@
 const currency = '€';
 
 /**
+ * A price, with its cents.
+ *
+ * @example
+ * formatPrice(0.2); // '0.20 €'
+ */
+export const formatPrice = (amount: number): string => `${amount.toFixed(2)} ${currency}`;
+
+/**
  * An amount in whole units, as it is shown.
  *
  * @example

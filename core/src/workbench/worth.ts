@@ -18,7 +18,11 @@ export const worthOptions = ['go-on', 'ask', 'data', 'stop'] as const;
 export type WorthOption = (typeof worthOptions)[number];
 
 /** Share of customers who agree to a fee, and what saying what it is brings, where a shop has not stated its own. */
-export const usualTerms = { approval: settings.approval, diagnosisFee: settings.diagnosisFee };
+export const usualTerms = {
+  approval: settings.approval,
+  diagnosisFee: settings.diagnosisFee,
+  quoteDays: settings.quoteDays,
+};
 
 /** What a decision about a job is made from. */
 export interface WorthInput {

@@ -1,7 +1,7 @@
 'use client';
 
 import { CalendarDays, FilePlus2, Monitor, Package } from 'lucide-react';
-import { formatMoney } from '@umbral/core/words';
+import { countOf, formatMoney } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { sheetFilters, type SheetFilter } from '@/features/day/filters';
@@ -126,15 +126,15 @@ export function BenchView(given: { bench: Bench; sheet: RunSheet; personId: numb
   );
 }
 
-/** How good the order is, in a line. */
+/** What this order costs, in a line. How low a bound lies is no order that anybody could work in, and is not said. */
 function SheetFoot({ sheet }: { sheet: RunSheet }) {
   if (sheet.entries.length < 2) return null;
-  const gap = Math.round(sheet.cost - sheet.bound);
   return (
     <p className="ml-auto text-sm text-muted" title="Cost of waiting and lateness in this order, by the shop policy">
-      {sheet.late > 0 ? `${sheet.late} will be late. ` : ''}
-      Estimated cost of waiting {formatMoney(sheet.cost)}
-      {sheet.isBest ? '(best possible)' : gap > 0 ? ` (at best ${formatMoney(sheet.bound)})` : ''}
+      {sheet.late > 0 && `${countOf(sheet.late, 'job')} will be late. `}
+      {sheet.isBest
+        ? `Waiting costs about ${formatMoney(sheet.cost)}. No other order costs less.`
+        : `Waiting costs about ${formatMoney(sheet.cost)} in this order, the best that was found.`}
     </p>
   );
 }

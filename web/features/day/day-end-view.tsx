@@ -1,4 +1,4 @@
-import { countOf, sayMinutes } from '@umbral/core/words';
+import { countOf, formatMoney, sayMinutes } from '@umbral/core/words';
 import { CalendarDays, ChevronLeft, ChevronRight, Sheet } from 'lucide-react';
 import Link from '@/ui/link';
 import type { ReactNode } from 'react';
@@ -33,6 +33,9 @@ export function DayEndView({ end }: { end: DayEnd }) {
       <div className="mt-3 grid gap-3.5 lg:grid-cols-2">
         <Part title={`Closed: ${end.closed.length}`}>
           {end.closed.length === 0 && <li className="text-muted">Nothing was closed.</li>}
+          {end.outcomes.length > 0 && (
+            <li className="font-semibold">{end.outcomes.map((o) => `${o.count} ${o.says}`).join(', ')}</li>
+          )}
           {end.closed.map((j) => (
             <JobLine key={j.jobId} jobId={j.jobId} label={j.label} says={j.says} />
           ))}
@@ -65,6 +68,14 @@ export function DayEndView({ end }: { end: DayEnd }) {
             </li>
           ))}
         </Part>
+        <Part title={`Money: ${formatMoney(end.money.left)}`}>
+          <MoneyLine name="Fees of the jobs that were closed" amount={end.money.fees} />
+          <MoneyLine name="Parts that were used" amount={-end.money.parts} />
+          <MoneyLine name="Work, at what an hour costs" amount={-end.money.work} />
+          <li className="text-sm text-muted">
+            By the fees and costs in the settings. What customers really paid is not recorded here.
+          </li>
+        </Part>
         {end.worked.length > 0 && (
           <details className="card min-w-0 self-start">
             <summary className="cursor-pointer text-lg">Worked on: {countOf(end.worked.length, 'job')}</summary>
@@ -86,6 +97,15 @@ function Part({ title, children }: { title: string; children: ReactNode }) {
       <h2 className="text-lg">{title}</h2>
       <ul className="mt-2 grid grid-cols-[minmax(0,1fr)] gap-1">{children}</ul>
     </section>
+  );
+}
+
+function MoneyLine({ name, amount }: { name: string; amount: number }) {
+  return (
+    <li className="flex justify-between gap-3">
+      <span>{name}</span>
+      <span className="tabular-nums">{formatMoney(amount)}</span>
+    </li>
   );
 }
 

@@ -23,3 +23,18 @@ export function draggedOrder(order: readonly number[], moved: number, over: numb
   next.splice(to, 0, moved);
   return next.slice(0, to + 1);
 }
+
+/**
+ * Jobs with a hazard that stood before a job and would stand after it: what can hurt somebody comes first.
+ *
+ * @param order job ids as they are shown
+ * @param first what {@link draggedOrder} gives
+ */
+export function passedHazards(
+  order: readonly number[],
+  first: readonly number[],
+  isHazard: (id: number) => boolean,
+): number[] {
+  const moved = first[first.length - 1];
+  return order.slice(0, order.indexOf(moved)).filter((id) => isHazard(id) && !first.includes(id));
+}

@@ -16,12 +16,13 @@ import { formatMoney } from '@umbral/core/words';
 import { useState } from 'react';
 import type { Bench } from './queries';
 import { LocalDate } from '@/ui/kit/local-date';
+import { Hazard } from '@/ui/parts';
 import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/day/sheet';
 import Link from '@/ui/link';
 import { pin, priceOf, snooze } from './actions';
-import { draggedOrder, sheetFilters, type SheetFilter } from './filters';
+import { draggedOrder, passedHazards, sheetFilters, type SheetFilter } from './filters';
 import { SheetLine } from './sheet-line';
 
 const instructions = {
@@ -56,7 +57,7 @@ export function SheetList({
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { saving, save } = useSave();
-  const [asked, setAsked] = useState<{ first: number[]; says: string } | null>(null);
+  const [asked, setAsked] = useState<{ first: number[]; says: string; unsafe: number[] } | null>(null);
   const byId = new Map(bench.jobs.map((j) => [j.id, j]));
   const ready = sheet.entries.filter((e) => e.isReady);
   const order = ready.map((e) => e.jobId);
@@ -66,7 +67,8 @@ export function SheetList({
     if (!over || active.id === over.id) return;
     const first = draggedOrder(order, Number(active.id), Number(over.id));
     if (first.length === 0) return;
-    save(() => priceOf({ jobs: first }), { then: ({ says }) => setAsked({ first, says }) });
+    const unsafe = passedHazards(order, first, (id) => byId.get(id)?.isHazard === true);
+    save(() => priceOf({ jobs: first }), { then: ({ says }) => setAsked({ first, says, unsafe }) });
   };
   const keep = (jobs: number[]): void => save(() => pin({ jobs }), { then: () => setAsked(null) });
   return (
@@ -79,8 +81,14 @@ export function SheetList({
           <span>
             {jobNumber(asked.first[asked.first.length - 1])} to place {asked.first.length}. {asked.says}
           </span>
+          {asked.unsafe.length > 0 && (
+            <Hazard>
+              Safety first: {asked.unsafe.map((id) => `${jobNumber(id)} ${byId.get(id)?.label ?? ''}`).join(', ')} has a
+              swollen battery that is still in. Take it out and store it safely before you start anything else.
+            </Hazard>
+          )}
           <button type="button" className="button min-h-9" disabled={saving} onClick={() => keep(asked.first)}>
-            Keep this order
+            {asked.unsafe.length > 0 ? 'Keep this order all the same' : 'Keep this order'}
           </button>
           <button type="button" className="button button-quiet" onClick={() => setAsked(null)}>
             Cancel

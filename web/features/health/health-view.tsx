@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import { LocalDate } from '@/ui/kit/local-date';
 import type { Health } from '@/server/shop/health';
 import { Hazard } from '@/ui/parts';
+import { BackupButton } from './backup-button';
 import { bytesWords, warningsOf } from './words';
 
 function Card({ title, children }: { title: string; children: ReactNode }) {
@@ -85,10 +86,9 @@ export function HealthView({ health }: { health: Health }) {
               <Line name="size">{bytesWords(backup.bytes)}</Line>
             </>
           ) : (
-            <p className="text-muted">
-              No backup yet. Run <code>npm run backup</code>. Everything keeps running.
-            </p>
+            <p className="text-muted">No backup yet.</p>
           )}
+          <BackupButton />
           <a className="button justify-self-start" href="/api/export">
             Export everything
           </a>

@@ -22,7 +22,12 @@ export function NextTests({ view }: { view: JobView }) {
   const at = Math.min(index, next.length - 1);
   return (
     <>
-      <NextTest key={`${next[at].name}-${at}`} jobId={view.job.id} next={next[at]} isPractice={view.practice !== null} />
+      <NextTest
+        key={`${next[at].name}-${at}`}
+        jobId={view.job.id}
+        next={next[at]}
+        isPractice={view.practice !== null}
+      />
       {view.outlook && <p className="text-sm text-muted">{view.outlook}</p>}
       {next.length > 1 && (
         <div>

@@ -3,7 +3,16 @@
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
 import { addDonor, donorInput, removeDonorPart } from '@/server/day/donors';
-import { countPart, orderArrived, orderPart, reservePart, returnPart, savePart, takePart } from '@/server/day/parts';
+import {
+  cancelOrder,
+  countPart,
+  orderArrived,
+  orderPart,
+  reservePart,
+  returnPart,
+  savePart,
+  takePart,
+} from '@/server/day/parts';
 import { countInput, orderPartInput, partInput, takePartInput } from '@/server/day/parts-input';
 import type { Result } from '@/server/platform/errors';
 
@@ -16,6 +25,9 @@ export const counted = action('technician', countInput, countPart);
 export const order = action('technician', orderPartInput, orderPart);
 
 export const arrived = action('technician', id, orderArrived);
+
+/** An order will not come. */
+export const cancelled = action('technician', id, cancelOrder);
 
 export async function reserve(partId: unknown, jobId: unknown, amount: number): Promise<Result<void>> {
   return changed('technician', () =>

@@ -21,12 +21,13 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
     circuit: part?.circuit ?? '',
     minimum: String(part?.minimum ?? 0),
     cost: String(part?.cost ?? 0),
+    supplier: part?.supplier ?? '',
     shelf: part?.shelf ?? '',
   });
   const [problem, setProblem] = useState<string | null>(null);
   const { saving, save } = useSave();
   const text = (
-    key: 'name' | 'number' | 'suffix' | 'fits' | 'model' | 'minimum' | 'cost' | 'shelf',
+    key: 'name' | 'number' | 'suffix' | 'fits' | 'model' | 'minimum' | 'cost' | 'supplier' | 'shelf',
     label: string,
     hint?: string,
   ) => (
@@ -75,7 +76,8 @@ export function PartDialog({ part, onClose }: { part: PartView | null; onClose: 
           </SelectField>
           {text('model', 'Model', 'empty: any model')}
           {text('minimum', 'Minimum')}
-          {text('cost', 'Cost', '€')}
+          {text('cost', 'Price', '€ each')}
+          {text('supplier', 'Supplier')}
         </div>
         <FormFoot saving={saving} problem={problem} />
       </form>

@@ -2,12 +2,25 @@ import { screen, waitFor, within } from '@testing-library/react';
 import type { JobParts } from '@/server/day/job-parts';
 import type { PartView } from '@/server/day/parts';
 import { kept, refused, show } from '@/testing/show';
-import { arrived, counted, keepDonor, keepPart, order, putBack, reserve, takeFromShelf, takeOffDonor } from './actions';
+import {
+  arrived,
+  cancelled,
+  counted,
+  keepDonor,
+  keepPart,
+  order,
+  putBack,
+  reserve,
+  takeFromShelf,
+  takeOffDonor,
+} from './actions';
 import { JobPartsView } from './job-parts-view';
+import { orderText } from './order-text';
 import { PartsView } from './parts-view';
 
 jest.mock('./actions', () => ({
   arrived: jest.fn(),
+  cancelled: jest.fn(),
   counted: jest.fn(),
   keepDonor: jest.fn(),
   keepPart: jest.fn(),
@@ -32,10 +45,23 @@ const part = (id: number, over: Partial<PartView> = {}): PartView => ({
   minimum: 0,
   version: 2,
   cost: 4,
+  supplier: 'Millrace Components',
   shelf: 'drawer 1',
   short: 0,
   orders: [],
   ...over,
+});
+
+test('what is to be ordered can be sent as it stands, and an order that will not come can be cancelled', async () => {
+  expect(orderText([part(1, { short: 2 }), part(2, { short: 1, suffix: '', supplier: '', cost: 0.2 })])).toBe(
+    'No supplier noted\n1 × K-2, coil 2, 0.20 € each\n\nMillrace Components\n2 × K-1 B, coil 1, 4.00 € each',
+  );
+  jest.mocked(cancelled).mockResolvedValue(kept(undefined));
+  const on = part(1, { short: 1, orders: [{ id: 7, count: 1, dueOn: '2026-12-09', jobId: null }] });
+  const { person } = show(<PartsView parts={[on]} donors={[]} />);
+  expect(screen.getByRole('region', { name: 'Order list' }).textContent).toContain('1 × K-1 B, coil 1, 4.00 € each');
+  await person.click(screen.getByRole('button', { name: 'coil 1: cancel the order' }));
+  expect(cancelled).toHaveBeenCalledWith(7);
 });
 
 beforeEach(() => {

@@ -1,6 +1,6 @@
 'use client';
 
-import { countOf, circuitNames } from '@umbral/core/words';
+import { countOf, circuitNames, formatPrice } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
 import Link from '@/ui/link';
 import { useState } from 'react';
@@ -10,7 +10,8 @@ import { jobNumber } from '@/features/words';
 import type { DonorView } from '@/server/day/donors';
 import type { PartView } from '@/server/day/parts';
 import { Empty } from '@/ui/parts';
-import { arrived } from './actions';
+import { arrived, cancelled } from './actions';
+import { OrderList } from './order-list';
 import { AmountDialog } from './amount-dialog';
 import { Donors } from './donors';
 import { PartDialog } from './part-dialog';
@@ -79,6 +80,9 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                   Circuit
                 </th>
                 <th scope="col" className="text-right font-normal">
+                  Price
+                </th>
+                <th scope="col" className="text-right font-normal">
                   On hand
                 </th>
                 <th scope="col" className="text-right font-normal">
@@ -98,7 +102,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                   <th scope="row" className="py-1 pr-3 text-left">
                     {p.name}
                     <span className="block text-sm font-normal text-muted">
-                      {[p.model, p.shelf].filter(Boolean).join(' · ')}
+                      {[p.model, p.shelf, p.supplier].filter(Boolean).join(' · ')}
                     </span>
                     {p.orders.map((o) => (
                       <span key={o.id} className="flex flex-wrap items-center gap-2 text-sm font-normal">
@@ -113,6 +117,15 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                         >
                           Arrived
                         </button>
+                        <button
+                          type="button"
+                          className="button button-quiet min-h-8 px-2"
+                          disabled={saving}
+                          aria-label={`${p.name}: cancel the order`}
+                          onClick={() => save(() => cancelled(o.id), { done: 'The order was cancelled.' })}
+                        >
+                          Cancel
+                        </button>
                       </span>
                     ))}
                   </th>
@@ -123,6 +136,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
                     )}
                   </td>
                   <td className="py-1 pr-3">{circuitNames[p.circuit]}</td>
+                  <td className="py-1 pr-3 text-right whitespace-nowrap">{formatPrice(p.cost)}</td>
                   <td className={`py-1 text-right ${p.short > 0 ? 'font-bold text-decide' : ''}`}>
                     {p.onHand}
                     {p.short > 0 && <span className="block text-sm">{p.short} to order</span>}
@@ -159,6 +173,7 @@ export function PartsView({ parts, donors }: { parts: PartView[]; donors: DonorV
           {shown.length === 0 && <p className="mt-2 text-muted">No match.</p>}
         </section>
       )}
+      <OrderList parts={parts} />
       <Donors donors={donors} />
       {open?.what === 'part' && <PartDialog part={open.part} onClose={() => setOpen(null)} />}
       {(open?.what === 'count' || open?.what === 'order') && (

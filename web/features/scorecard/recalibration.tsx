@@ -25,11 +25,12 @@ export function RecalibrationCard({ view, isLead }: { view: ScorecardPageView['r
       {found && (
         <>
           <p className="text-sm">
-            {isOn ? 'On.' : 'Off.'} Based on {found.cases} confirmed verdicts. On other cases it improves the log score
-            by {found.gain.toFixed(2)} ± {found.gainError.toFixed(2)}. The true circuit gets{' '}
-            {Math.round(100 * (Math.exp(found.gain) - 1))} % more on average. 80 % becomes{' '}
-            {formatPercent(curve.find((c) => c.said === 0.8)?.becomes ?? 0.8)} before all circuits are scaled to 100 %
-            again.
+            {isOn
+              ? 'On: the percentages you see are adjusted by your own results.'
+              : 'Off: you see the percentages as the engine computes them.'}{' '}
+            It rests on {found.cases} confirmed verdicts. Where it says 80 %, your results say{' '}
+            {formatPercent(curve.find((c) => c.said === 0.8)?.becomes ?? 0.8)}. Tried on cases that it was not made
+            from, the true circuit gets {Math.round(100 * (Math.exp(found.gain) - 1))} % more on average.
           </p>
           <div style={{ height }} aria-hidden>
             <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 380, height }}>

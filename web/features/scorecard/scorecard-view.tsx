@@ -1,10 +1,11 @@
 'use client';
 
 import dynamic from 'next/dynamic';
-import { circuitNames, formatPercent } from '@umbral/core/words';
+import { circuitNames, formatMoney, formatPercent } from '@umbral/core/words';
 import type { Scorecard, ScorecardGroup } from '@umbral/core';
 import Link from '@/ui/link';
 import { Empty } from '@/ui/parts';
+import { adviceFor } from './advice';
 import { Cases } from './cases';
 import { FigureButton, MeanFigure, ShareFigure } from './figure';
 import { holdsWords, type Holds } from './holds';
@@ -59,6 +60,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
           cause and a verdict saved before opening. Only these count as right or wrong.
         </p>
         <p className="mt-1 text-lg">{trustSentence(card, view.holds, view.groups)}</p>
+        <p className="text-lg font-semibold">{adviceFor(card, view)}</p>
         <div className="mt-3 grid gap-3 sm:grid-cols-2 lg:grid-cols-5">
           <ShareFigure name="First suspect right" figure={card.first} of="verdicts" />
           <ShareFigure name="Among the first three" figure={card.firstThree} of="verdicts" />
@@ -90,7 +92,7 @@ export function ScorecardView({ view, isLead }: { view: ScorecardPageView; isLea
               <MeanFigure
                 name="Cost of the work"
                 figure={card.minutesToCause}
-                words={(minutes) => ((minutes / 60) * view.hourlyCost).toFixed(0)}
+                words={(minutes) => formatMoney((minutes / 60) * view.hourlyCost)}
               />
             </section>
             <Confusions card={card} />

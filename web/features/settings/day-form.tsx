@@ -31,6 +31,7 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
   );
   const [amounts, setAmounts] = useState({
     diagnosisFee: String(policy.diagnosisFee),
+    quoteDays: String(policy.quoteDays),
     approval: String(Math.round(100 * policy.approval)),
     delayShare: String(Math.round(100 * policy.delayShare)),
     lateOnce: String(policy.lateOnce),
@@ -120,6 +121,7 @@ export function DayForm({ policy }: { policy: KeptPolicy }) {
               />
             ))}
             {amount('diagnosisFee', 'Fee without a repair', '€')}
+            {amount('quoteDays', 'A quote holds', 'days')}
             {amount('approval', 'Customers who agree to a quote', '%')}
           </div>
         </section>

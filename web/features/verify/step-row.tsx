@@ -76,7 +76,9 @@ export function StepRow({
             </span>
           )}
         </span>
-        {isMarked && canPass && !view.isPractice && <StepKeys onPass={() => keep({ result: 'pass' })} onAsk={setAsks} />}
+        {isMarked && canPass && !view.isPractice && (
+          <StepKeys onPass={() => keep({ result: 'pass' })} onAsk={setAsks} />
+        )}
         {isMarked && !canPass && isOpen && !view.isPractice && <StepKeys onPass={null} onAsk={setAsks} />}
         {isMarked && isOpen && step.by === 'run' && <TypeKey jobId={view.jobId} />}
         {isOpen && !view.isClosed && view.isPractice && step.by !== 'run' && (

@@ -1,6 +1,8 @@
 import {
   dayBounds,
   dayOf,
+  feeOf,
+  type DeviceClass,
   gradeTypes,
   minutesByKind,
   nextWorkday,
@@ -15,7 +17,7 @@ import { fingerprintOfShop } from '../library/exchange.ts';
 import { csvOf } from '../platform/csv.ts';
 import { db } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
-import { loadPolicy } from '../shop/policy.ts';
+import { loadPolicy, type KeptPolicy } from '../shop/policy.ts';
 import { runningWaits, waitWords } from './waits.ts';
 
 /** What a day came to, and what was promised for the next. */
@@ -26,11 +28,24 @@ export interface DayEnd {
   after: string;
   isToday: boolean;
   closed: { jobId: number; label: string; says: string }[];
+  /** How the jobs ended, the most frequent first. */
+  outcomes: { says: string; count: number }[];
+  money: DayMoney;
   /** Jobs that something was entered in, with how much. */
   worked: { jobId: number; label: string; entries: number }[];
   minutes: { kind: string; minutes: number; by: { who: string; minutes: number }[] }[];
   next: string | null;
   promised: { jobId: number; label: string; at: string; isPromise: boolean }[];
+}
+
+/** What a day brought and took, in the shop's currency. */
+export interface DayMoney {
+  /** Fees of what was repaired, and of diagnoses. */
+  fees: number;
+  parts: number;
+  /** The minutes in hand, at what an hour costs. */
+  work: number;
+  left: number;
 }
 
 const dayPattern = /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/;
@@ -43,7 +58,8 @@ const dayPattern = /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/;
  */
 export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayEnd> {
   const q = db();
-  const { hours } = await loadPolicy(q);
+  const policy = await loadPolicy(q);
+  const { hours } = policy;
   const today = dayOf(hours, now);
   const day = asked ?? today;
   if (!dayPattern.test(day))
@@ -55,7 +71,7 @@ export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayE
     .whereNull('deleted_at')
     .whereBetween('closed_at', inDay)
     .orderBy('closed_at')
-    .select('id', 'label', 'outcome_grade')) as { id: number; label: string; outcome_grade: OutcomeGrade }[];
+    .select('id', 'label', 'outcome_grade', 'device_class', 'fee')) as ClosedJob[];
   const worked = (await q('audit')
     .join('jobs', 'jobs.id', 'audit.job_id')
     .where('jobs.is_practice', false)
@@ -70,17 +86,59 @@ export async function loadDayEnd(asked?: string, now = new Date()): Promise<DayE
     .where((w) => w.whereNull('takes.ended_at').orWhere('takes.ended_at', '>', from))
     .select({ kind: 'takes.kind', who: 'people.name', from: 'takes.started_at', to: 'takes.ended_at' })) as HandTime[];
   const next = nextWorkday(hours, day);
+  const minutes = minutesByKind(takes, from, to, now);
+  const grades = closed.map((j) => j.outcome_grade);
+  const outcomes = [...new Set(grades)]
+    .map((grade) => ({ says: gradeTypes[grade].name, count: grades.filter((g) => g === grade).length }))
+    .sort((a, b) => b.count - a.count);
   return {
     day,
     before: dayOf(hours, new Date(from.getTime() - 1)),
     after: dayOf(hours, to),
     isToday: day === today,
     closed: closed.map((j) => ({ jobId: j.id, label: j.label, says: gradeTypes[j.outcome_grade].name })),
+    outcomes,
+    money: moneyOf(
+      policy,
+      closed,
+      await partsUsed(inDay),
+      minutes.reduce((sum, m) => sum + m.minutes, 0),
+    ),
     worked,
-    minutes: minutesByKind(takes, from, to, now).map((m) => ({ ...m, kind: workTypes[m.kind as WorkKind].name })),
+    minutes: minutes.map((m) => ({ ...m, kind: workTypes[m.kind as WorkKind].name })),
     next,
     promised: next === null ? [] : await promisedUntil(dayBounds(hours, next).to),
   };
+}
+
+interface ClosedJob {
+  id: number;
+  label: string;
+  outcome_grade: OutcomeGrade;
+  device_class: DeviceClass;
+  fee: number | null;
+}
+
+/** What was taken off the shelf for jobs within a time, at what it cost. */
+async function partsUsed(within: readonly [Date, Date]): Promise<number> {
+  const found = await db()('part_moves as m')
+    .join('parts as p', 'p.id', 'm.part_id')
+    .whereIn('m.why', ['taken', 'returned'])
+    .whereBetween('m.created_at', within)
+    .select(db().raw('coalesce(sum(-m.delta * p.cost), 0) AS cost'))
+    .first();
+  return Number(found?.cost ?? 0);
+}
+
+/** A fee is earned where the cause was found and repaired; where nothing was repaired, that of a diagnosis. */
+function moneyOf(policy: KeptPolicy, closed: readonly ClosedJob[], parts: number, minutes: number): DayMoney {
+  const fees = closed.reduce(
+    (sum, j) =>
+      sum + (gradeTypes[j.outcome_grade].isConfirmed ? (j.fee ?? feeOf(policy, j.device_class)) : policy.diagnosisFee),
+    0,
+  );
+  const work = (minutes / 60) * policy.hourlyCost;
+  return { fees, parts, work, left: fees - parts - work };
 }
 
 /** What is promised or due until a moment and still open, the earliest first. */

@@ -25,6 +25,8 @@ export interface DayPolicy {
   fees: Partial<Record<DeviceClass, number>>;
   /** Earned for saying what it is, where nothing is repaired. */
   diagnosisFee: number;
+  /** Days for which a quote holds. */
+  quoteDays: number;
   /** What the parts of a circuit usually cost. */
   partCosts: Partial<Record<CircuitId, number>>;
   /** Share of customers who agree to the fee, 0 to 1. */
@@ -44,6 +46,7 @@ export const usualDay: DayPolicy = {
   equipment: usualBench.equipment,
   fees: {},
   diagnosisFee: usualTerms.diagnosisFee,
+  quoteDays: usualTerms.quoteDays,
   partCosts: {},
   approval: usualTerms.approval,
   delayShare: usualBench.delayShare,
@@ -102,6 +105,10 @@ export const dayPolicyInput = yup.object({
   fees: some(deviceClasses, () => 'Fee'),
   partCosts: some(circuitIds, () => 'Parts'),
   diagnosisFee: amount('Fee for a diagnosis').required('Fee for a diagnosis: expected a number'),
+  quoteDays: amount('A quote holds', 365)
+    .integer('A quote holds: expected whole days')
+    .min(1, 'A quote holds: expected 1 day at least')
+    .default(usualTerms.quoteDays),
   approval: share('Customers who agree to a quote'),
   delayShare: share('One day of waiting'),
   lateOnce: amount('Late job').required('Late job: expected a number'),
@@ -114,7 +121,7 @@ const stated = <Id extends string>(amounts: Readonly<Record<string, unknown>>): 
 
 /** What was entered as the policy that is kept: percentages as shares, empty fields left out. */
 export function dayPolicyOf(input: yup.InferType<typeof dayPolicyInput>): DayPolicy {
-  const { hours, diagnosisFee, lateOnce, lateDaily } = input;
+  const { hours, diagnosisFee, quoteDays, lateOnce, lateDaily } = input;
   return {
     hours,
     equipment: input.equipment as Record<EquipmentId, number>,
@@ -124,6 +131,7 @@ export function dayPolicyOf(input: yup.InferType<typeof dayPolicyInput>): DayPol
     approval: input.approval / 100,
     delayShare: input.delayShare / 100,
     diagnosisFee,
+    quoteDays,
     lateOnce,
     lateDaily,
   };

@@ -297,6 +297,12 @@ describe('the end of a day', () => {
     expect(end.closed).toMatchObject([{ jobId: done, says: 'declined' }]);
     expect(end.minutes).toMatchObject([{ kind: 'Repair', by: [{ who: 'Eve Larch' }] }]);
     expect(end.minutes[0].minutes).toBeGreaterThan(0);
+    expect(end.outcomes).toEqual([{ says: 'declined', count: 1 }]);
+    // Declined: no fee but that of the diagnosis, which is none, and half an hour of work.
+    const { fees, parts, work, left } = end.money;
+    expect([fees, parts]).toEqual([0, 0]);
+    expect(work).toBeGreaterThan(0);
+    expect(left).toBeCloseTo(-work, 6);
     expect(end.promised).toMatchObject([{ jobId: tomorrow, isPromise: true }]);
     await expect(loadDayEnd('2026-13-01')).rejects.toThrow('"2026-13-01" is not a date; expected one such as');
     expect((await loadDayEnd('2020-01-06')).closed).toEqual([]);

@@ -27,6 +27,7 @@ export const partInput = yup.object({
   circuit: yup.string().oneOf(circuitIds, 'Circuit: choose one').required('Circuit: choose one'),
   minimum: count('Minimum', 0),
   cost: yup.number().typeError('Cost: expected a number').min(0, 'Cost: cannot be negative').max(1e6).default(0),
+  supplier: text('Supplier', 120),
   shelf: text('Shelf', 80),
 });
 

@@ -6,7 +6,18 @@ import { addTypedRun } from '../jobs/record.ts';
 import { addDonor, donorInput, loadDonors, removeDonorPart } from './donors.ts';
 import { loadJobParts } from './job-parts.ts';
 import { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
-import { countPart, loadParts, orderArrived, orderPart, reservePart, returnPart, savePart, takePart } from './parts.ts';
+import {
+  cancelOrder,
+  countPart,
+  loadParts,
+  orderArrived,
+  orderList,
+  orderPart,
+  reservePart,
+  returnPart,
+  savePart,
+  takePart,
+} from './parts.ts';
 import { runningWaits } from './waits.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
@@ -134,4 +145,20 @@ test('a job is shown what it is likely to need, on the shelf and on donor boards
   await expect(removeDonorPart(donors[0].id, job)).rejects.toThrow('already taken off its board.');
   expect((await loadJobParts(job)).donors).toEqual([]);
   expect((await loadDonors(db()))[0].parts[0]).toMatchObject({ isTaken: true, takenFor: job });
+});
+
+test('an order that will not come frees what was set aside, ends the wait, and is ordered again', async () => {
+  const [id, job] = [await part({ minimum: 2, supplier: 'Tern & Sedge Parts', cost: 3.5 }), await newJob()];
+  const dueOn = new Date(Date.now() + 9 * 86_400_000).toISOString().slice(0, 10);
+  await orderPart(orderPartInput.validateSync({ partId: id, count: 2, dueOn, jobId: job }));
+  const [made] = (await onShelf(id))!.orders;
+  expect((await runningWaits(db())).some((w) => w.jobId === job)).toBe(true);
+  await cancelOrder(made.id);
+  expect(await onShelf(id)).toMatchObject({ orders: [], reserved: 0, short: 2 });
+  expect((await runningWaits(db())).some((w) => w.jobId === job)).toBe(false);
+  await expect(cancelOrder(made.id)).rejects.toThrow('This order');
+  await expect(orderArrived(made.id)).rejects.toThrow('This order');
+  expect(orderList(await loadParts(db()))).toMatchObject([
+    { supplier: 'Tern & Sedge Parts', count: 2, price: 3.5, total: 7 },
+  ]);
 });

@@ -4,7 +4,7 @@ import { addAudit } from '../platform/audit.ts';
 import { countCalls } from '../library/calls.ts';
 import { transaction, type Queries } from '../platform/db.ts';
 import { conflict, ExpectedError, missing } from '../platform/errors.ts';
-import type { PartRow } from '../platform/tables.ts';
+import type { PartOrderRow, PartRow } from '../rows/part-rows.ts';
 import { loadPolicy } from '../shop/policy.ts';
 import type { countInput, orderPartInput, partInput, takePartInput } from './parts-input.ts';
 import { startWait, endWaits } from './waits.ts';
@@ -13,6 +13,7 @@ import { startWait, endWaits } from './waits.ts';
 export interface PartView extends PartKind {
   version: number;
   cost: number;
+  supplier: string;
   shelf: string;
   /** How many should be ordered. */
   short: number;
@@ -29,7 +30,7 @@ export async function loadParts(q: Queries): Promise<PartView[]> {
     n: number;
   }[];
   const { hours } = await loadPolicy(q);
-  const orders = await q('part_orders').whereNull('arrived_at').orderBy('due_at');
+  const orders = await q('part_orders').whereNull('arrived_at').whereNull('cancelled_at').orderBy('due_at');
   return rows.map((row) => {
     const open = orders.filter((o) => o.part_id === row.id);
     const kind: PartKind = {
@@ -50,6 +51,7 @@ export async function loadParts(q: Queries): Promise<PartView[]> {
       ...kind,
       version: row.version,
       cost: row.cost,
+      supplier: row.supplier,
       shelf: row.shelf,
       short: toOrder(kind),
       orders: open.map((o) => ({ id: o.id, count: o.count, dueOn: dayOf(hours, o.due_at), jobId: o.job_id })),
@@ -155,11 +157,60 @@ export async function orderPart(input: InferType<typeof orderPartInput>): Promis
   });
 }
 
+async function openOrder(q: Queries, orderId: number): Promise<PartOrderRow> {
+  const order = (await q('part_orders')
+    .where({ id: orderId })
+    .whereNull('arrived_at')
+    .whereNull('cancelled_at')
+    .forUpdate()
+    .first()) as PartOrderRow | undefined;
+  if (!order) throw missing('This order');
+  return order;
+}
+
+/** An order that will not come: what was set aside from it is free again, and the job that waited for it goes on. */
+export async function cancelOrder(orderId: number): Promise<void> {
+  await transaction(async (q) => {
+    const order = await openOrder(q, orderId);
+    const part = await partLocked(q, order.part_id);
+    await q('part_orders').where({ id: orderId }).update({ cancelled_at: q.fn.now() });
+    if (order.job_id !== null) {
+      await q('part_reservations').where({ part_id: order.part_id, job_id: order.job_id }).delete();
+      await endWaits(q, order.job_id, { source: `order:${orderId}` });
+    }
+    await addAudit(q, order.job_id, `order cancelled: ${part.name}`, { part: part.id, count: order.count });
+  });
+}
+
+/** A part that has to be ordered, as a supplier takes it. Money in the shop's currency. */
+export interface OrderLine {
+  supplier: string;
+  number: string;
+  name: string;
+  count: number;
+  price: number;
+  total: number;
+}
+
+/** What has to be ordered, by supplier: to be sent as it is. */
+export function orderList(parts: readonly PartView[]): OrderLine[] {
+  return parts
+    .filter((p) => p.short > 0)
+    .map((p) => ({
+      supplier: p.supplier,
+      number: [p.number, p.suffix].filter(Boolean).join(' '),
+      name: p.name,
+      count: p.short,
+      price: p.cost,
+      total: Math.round(100 * p.short * p.cost) / 100,
+    }))
+    .sort((a, b) => a.supplier.localeCompare(b.supplier, 'en') || a.name.localeCompare(b.name, 'en'));
+}
+
 /** What was on order lies on the shelf; the job that waited for it goes on. */
 export async function orderArrived(orderId: number): Promise<void> {
   await transaction(async (q) => {
-    const order = await q('part_orders').where({ id: orderId }).whereNull('arrived_at').forUpdate().first();
-    if (!order) throw missing('This order');
+    const order = await openOrder(q, orderId);
     const part = await partLocked(q, order.part_id);
     await move(q, part, order.count, 'arrived', order.job_id);
     await q('part_orders').where({ id: orderId }).update({ arrived_at: q.fn.now() });

@@ -83,7 +83,12 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
   const curve = worthCurve(input);
   const own = (await repairCounts(q)).find((c) => c.circuit === curve.circuit);
   const fee = job.fee ?? feeOf(shop, job.device_class);
+  const today = new Date();
+  const { zone } = shop.hours;
   const letter = {
+    shop: { name: shop.name, contact: shop.contact },
+    date: `${dayWords(today, zone)} ${today.toLocaleDateString('en-GB', { year: 'numeric', timeZone: zone })}`,
+    validUntil: dayWords(new Date(today.getTime() + shop.quoteDays * 86_400_000), zone),
     label: job.label,
     complaint: job.complaint,
     circuit: curve.circuit,
@@ -91,7 +96,7 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
     fee,
     diagnosisFee: shop.diagnosisFee,
     success: successOf(shop, curve.circuit),
-    ready: job.promised_at ? dayWords(job.promised_at, shop.hours.zone) : null,
+    ready: job.promised_at ? dayWords(job.promised_at, zone) : null,
     dataWanted: job.intake.dataWanted,
     dataFee: shop.dataFee,
   };

@@ -15,6 +15,8 @@ export interface PartRow {
   on_hand: number;
   minimum: number;
   cost: number;
+  /** Where it is ordered; empty where nobody said. */
+  supplier: string;
   shelf: string;
   version: number;
   deleted_at: Date | null;
@@ -44,6 +46,8 @@ export interface PartOrderRow {
   count: number;
   due_at: Date;
   arrived_at: Date | null;
+  /** It will not come. */
+  cancelled_at: Date | null;
   job_id: number | null;
   created_at: Date;
   /** Who entered it; null for what was there before anybody signed in. */

@@ -3,7 +3,7 @@ import type { Written, PartRow } from '../platform/tables.ts';
 import { models } from './models.ts';
 
 type Shelved = Written<PartRow> &
-  Pick<PartRow, 'name' | 'number' | 'circuit' | 'on_hand' | 'minimum' | 'cost' | 'shelf'>;
+  Pick<PartRow, 'name' | 'number' | 'circuit' | 'on_hand' | 'minimum' | 'cost' | 'supplier' | 'shelf'>;
 
 const shelf: Shelved[] = [
   {
@@ -15,6 +15,7 @@ const shelf: Shelved[] = [
     on_hand: 4,
     minimum: 2,
     cost: 3,
+    supplier: 'Millrace Components',
     shelf: 'drawer 1',
   },
   {
@@ -25,6 +26,7 @@ const shelf: Shelved[] = [
     on_hand: 1,
     minimum: 2,
     cost: 6,
+    supplier: 'Millrace Components',
     shelf: 'drawer 2',
   },
   {
@@ -36,6 +38,7 @@ const shelf: Shelved[] = [
     on_hand: 2,
     minimum: 1,
     cost: 7,
+    supplier: 'Millrace Components',
     shelf: 'drawer 2',
   },
   {
@@ -45,6 +48,7 @@ const shelf: Shelved[] = [
     on_hand: 3,
     minimum: 1,
     cost: 5,
+    supplier: 'Tern & Sedge Parts',
     shelf: 'drawer 3',
   },
   {
@@ -54,6 +58,7 @@ const shelf: Shelved[] = [
     on_hand: 60,
     minimum: 20,
     cost: 0.2,
+    supplier: 'Tern & Sedge Parts',
     shelf: 'drawer 4',
   },
   {
@@ -64,6 +69,7 @@ const shelf: Shelved[] = [
     on_hand: 2,
     minimum: 2,
     cost: 18,
+    supplier: 'Tern & Sedge Parts',
     shelf: 'fire-safe box',
   },
   {
@@ -75,6 +81,7 @@ const shelf: Shelved[] = [
     on_hand: 0,
     minimum: 1,
     cost: 32,
+    supplier: 'Tern & Sedge Parts',
     shelf: 'shelf B',
   },
 ];

@@ -1,0 +1,22 @@
+import { circuitNames } from '@umbral/core/words';
+import type { Scorecard } from '@umbral/core';
+import type { ScorecardPageView } from './queries';
+
+/** What to do about it, in one sentence; and whether today's percentages are adjusted already. */
+export function adviceFor(
+  { confusions }: Pick<Scorecard, 'confusions'>,
+  { holds, recalibration }: Pick<ScorecardPageView, 'holds' | 'recalibration'>,
+): string {
+  const isAdjusted = recalibration.isOn && recalibration.found !== null;
+  const now = isAdjusted
+    ? 'The percentages that you see today are adjusted by these results already.'
+    : 'The percentages that you see today are not adjusted.';
+  if (holds === 'too-few') return `Confirm the cause when you close a job, so that this page can tell. ${now}`;
+  const [worst] = confusions;
+  const measure = worst
+    ? `Before you order a part for ${circuitNames[worst.said]}, measure once more: it was ${circuitNames[worst.was]} most often instead.`
+    : 'Go on as before.';
+  if (holds === 'too-much' && !isAdjusted && recalibration.found !== null)
+    return `Switch on the adjustment below. ${measure} ${now}`;
+  return `${measure} ${now}`;
+}
