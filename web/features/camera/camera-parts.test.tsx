@@ -147,6 +147,15 @@ test('numbers that are found are taken from top to bottom for volts, amperes and
   expect(numbers[0].corners[0][1]).toBeCloseTo(0.2, 9);
 });
 
+test('while numbers are looked for it says how far it is, and can be cancelled', async () => {
+  const cancel = jest.fn();
+  const frame = { isFinding: true, finding: 'picture 2 of 4', cancel, timesFound: 0, saving: false, framing: null };
+  const { person } = show(<FramingButtons frame={frame as never} />);
+  expect(screen.getByRole('status').textContent).toContain('picture 2 of 4');
+  await person.click(screen.getByRole('button', { name: 'Cancel' }));
+  expect(cancel).toHaveBeenCalled();
+});
+
 test('what is saved is reached by the keyboard: the name, then starting, then saving what was found', async () => {
   const frame = (timesFound: number) =>
     ({

@@ -15,8 +15,18 @@ export function FramingButtons({ frame }: { frame: ReturnType<typeof useFraming>
   return (
     <>
       <button type="button" className="button" disabled={frame.isFinding} onClick={() => void frame.find()}>
-        <Crosshair size={17} aria-hidden /> {frame.isFinding ? 'Looking …' : 'Find the numbers'}
+        <Crosshair size={17} aria-hidden /> Find the numbers
       </button>
+      {frame.isFinding && (
+        <span className="flex items-center gap-2">
+          <span role="status" className="text-sm text-muted">
+            {frame.finding} …
+          </span>
+          <button type="button" className="button button-quiet" onClick={frame.cancel}>
+            Cancel
+          </button>
+        </span>
+      )}
       <button type="button" className="button" onClick={frame.addByHand}>
         Frame one by hand
       </button>

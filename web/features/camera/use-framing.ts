@@ -1,7 +1,7 @@
 'use client';
 
 import type { FramedNumber, Framing, Quad, ShownQuantity } from '@umbral/core/display';
-import { useState, type RefObject } from 'react';
+import { useRef, useState, type RefObject } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { keepFraming } from './actions';
 import type { DisplayWatch, Found } from './display-watch';
@@ -75,7 +75,9 @@ export function useFraming(
   };
   const find = async (): Promise<void> => {
     const isMirrored = framing?.isMirrored ?? false;
-    const { numbers, readsMirrored } = (await finder.find(isMirrored)) ?? nothingFound;
+    const found = await finder.find(isMirrored);
+    if (found === null && finder.wasCancelled()) return;
+    const { numbers, readsMirrored } = found ?? nothingFound;
     say(foundWords(numbers.length, readsMirrored));
     if (numbers.length === 0) return;
     choose(0);
@@ -115,26 +117,42 @@ export function useFraming(
 
 /** Looks for numbers in what the video shows now. */
 function useFinder(watch: DisplayWatch | null, video: RefObject<HTMLVideoElement | null>) {
-  const [isFinding, setFinding] = useState(false);
+  /** How far it came, in words; empty where nothing is looked for. */
+  const [finding, setFinding] = useState('');
+  const asked = useRef(0);
+  const cancelled = useRef(false);
   const [timesFound, countFound] = useState(0);
   const find = async (isMirrored: boolean): Promise<Found | null> => {
     const element = video.current;
     if (!watch || !element) return null;
-    setFinding(true);
+    const mine = ++asked.current;
+    cancelled.current = false;
+    const isCancelled = (): boolean => asked.current !== mine;
     try {
       const pictures: ImageBitmap[] = [];
       for (let k = 0; k < lookedAt; k++) {
+        setFinding(`picture ${k + 1} of ${lookedAt}`);
         if (k > 0) await new Promise((resolve) => setTimeout(resolve, apartMs));
         const picture = await pictureOf(element).catch(() => null);
+        if (isCancelled()) return null;
         if (picture) pictures.push(picture);
       }
       if (pictures.length === 0) return null;
+      setFinding('looking for numbers');
       const found = await watch.find(pictures, isMirrored);
+      if (isCancelled()) return null;
       if (found.numbers.length > 0) countFound((n) => n + 1);
       return found;
     } finally {
-      setFinding(false);
+      if (!isCancelled()) setFinding('');
     }
   };
-  return { isFinding, timesFound, find };
+  /** What is on its way is thrown away when it comes. */
+  const cancel = (): void => {
+    asked.current++;
+    cancelled.current = true;
+    setFinding('');
+  };
+  const wasCancelled = (): boolean => cancelled.current;
+  return { wasCancelled, isFinding: finding !== '', finding, timesFound, find, cancel };
 }

@@ -170,6 +170,7 @@ export function FindDialog({
             key={where}
             where={where}
             list={list}
+            teach={teachHref(place, benchId)}
             onTake={(of) => onFound({ ...place, benchId, ...fieldsFor(of) })}
           />
         ))}
@@ -211,28 +212,52 @@ function teachHref(place: Place, benchId: number | null): string {
   return `/settings/teach?${query.toString()}`;
 }
 
-/** What answered at one place: the language that fits best, and others that fit as well. */
+/** What answered at one place, one after the other: who says no is shown the next language that fits, and can teach it at last. */
 function Found({
   where,
   list,
+  teach,
   onTake,
 }: {
   where: string;
   list: readonly FoundInstrument[];
+  /** Where a language of this place is taught. */
+  teach: string;
   onTake: (of: FoundInstrument) => void;
 }) {
-  // One on each address of a bus; of one address the best.
-  const best = list.filter((f, k) => list.findIndex((other) => other.unit === f.unit) === k);
-  return best.map((of) => (
-    <section key={`${of.unit}`} aria-label={`Found at ${where}`} className="rounded-lg border border-good px-3 py-2">
+  const units = [...new Set(list.map((f) => f.unit))];
+  return units.map((unit) => (
+    <FoundOne key={`${unit}`} where={where} list={list.filter((f) => f.unit === unit)} teach={teach} onTake={onTake} />
+  ));
+}
+
+function FoundOne({ where, list, teach, onTake }: Parameters<typeof Found>[0]) {
+  const [denied, deny] = useState(0);
+  const of = list[denied];
+  if (!of)
+    return (
+      <p role="status" className="rounded-lg border border-line px-3 py-2 text-sm">
+        {where}: no other language fits.{' '}
+        <Link className="underline" href={teach}>
+          Teach Umbral this language
+        </Link>
+      </p>
+    );
+  return (
+    <section aria-label={`Found at ${where}`} className="rounded-lg border border-good px-3 py-2">
       <p className="font-semibold">{of.says}</p>
       <p className="text-sm text-muted">
         {where} · {of.name}
       </p>
-      <p className="mt-1">{sayShown(of)}</p>
-      <button type="button" className="button button-main mt-2" onClick={() => onTake(of)}>
-        Yes, add it
-      </button>
+      <p className="mt-1">{sayShown(of)} Does its display show the same?</p>
+      <span className="mt-2 flex flex-wrap gap-2">
+        <button type="button" className="button button-main" onClick={() => onTake(of)}>
+          Yes, add it
+        </button>
+        <button type="button" className="button" onClick={() => deny(denied + 1)}>
+          No
+        </button>
+      </span>
     </section>
-  ));
+  );
 }

@@ -10,7 +10,8 @@ import { sayShown } from './say-shown';
 import type { InstrumentView, SettingsViewData } from './view';
 import { SelectField, TextField } from '@/ui/kit/fields';
 
-function fieldsOf(i: InstrumentView | null): InstrumentFields {
+/** An instrument as the form has it; the usual one where there is none yet. */
+export function fieldsOf(i: InstrumentView | null): InstrumentFields {
   const usual = {
     host: '',
     port: 5025,

@@ -100,6 +100,15 @@ test('is taken away by name, and put back while the message stands', async () =>
   await waitFor(() => expect(putInstrumentBack).toHaveBeenCalledWith(spec));
 });
 
+test('one that is in use is said to go later, and not to be gone', async () => {
+  const problems = ['Window supply is in use. It will be removed when it is free.'];
+  jest.mocked(takeInstrumentAway).mockResolvedValue(kept({ spec: { key: 'window-supply' }, problems }) as never);
+  const { person } = open(view([instrument()]));
+  await person.click(screen.getByRole('button', { name: 'Remove Window supply' }));
+  expect(await screen.findByText(problems[0])).toBeTruthy();
+  expect(screen.queryByText(/was removed/)).toBeNull();
+});
+
 test('files are read again, with what is wrong in them', async () => {
   const problems = ['dialects/new.json: not JSON'];
   jest.mocked(readSettingsAgain).mockResolvedValue(kept({ problems }) as never);
@@ -222,6 +231,7 @@ describe('finding an instrument', () => {
     expect(jest.mocked(findAt).mock.calls.map(([p]) => (p as { path: string; baudRate: number }).baudRate)).toEqual([
       115_200, 9600,
     ]);
+    expect(found.textContent).toContain('Does its display show the same?');
     await person.click(within(found).getByRole('button', { name: 'Yes, add it' }));
     await person.click(screen.getByRole('button', { name: 'Save' }));
     await waitFor(() => expect(keep).toHaveBeenCalled());
@@ -232,6 +242,22 @@ describe('finding an instrument', () => {
       dialect: 'scpi-usual',
       name: 'SCPI as usual',
     });
+  });
+
+  test('who says no is shown the next language that fits, and can teach it after the last', async () => {
+    const meter = { dialect: 'one', name: 'One', kind: 'meter', unit: null, says: 'A', volts: 5, amps: 0.1, rateHz: 5 };
+    const list = [meter, { ...meter, dialect: 'two', name: 'Two', says: 'B', volts: 500 }];
+    jest.mocked(placesAt).mockResolvedValue(kept(places) as never);
+    jest.mocked(findAt).mockResolvedValue(kept({ found: list, why: '', heard: '' }) as never);
+    const { person } = open(view([]));
+    await person.click(screen.getByRole('button', { name: 'Find an instrument' }));
+    await person.click(await screen.findByRole('button', { name: 'Find it' }));
+    await screen.findByText('A');
+    await person.click(screen.getByRole('button', { name: 'No' }));
+    await screen.findByText('B');
+    await person.click(screen.getByRole('button', { name: 'No' }));
+    expect(await screen.findByText(/no other language fits/)).toBeTruthy();
+    expect(screen.getByRole('link', { name: 'Teach Umbral this language' })).toBeTruthy();
   });
 
   test('says why nothing was found, and where an unknown language can be taught', async () => {

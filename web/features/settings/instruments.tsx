@@ -34,9 +34,10 @@ export function Instruments({ view }: { view: SettingsViewData }) {
   const takeAway = (i: InstrumentView): void =>
     save(() => takeInstrumentAway({ key: i.key, version: i.version }), {
       then: ({ spec, problems }) => {
-        say(problems);
         const undo = (): void => save(() => putInstrumentBack(spec), { then: say });
-        toast({ tone: 'done', text: `${i.name} was removed. Its runs are kept.`, undo });
+        // One message: what is in use is not gone yet, and is not said to be.
+        const text = problems.length > 0 ? problems.join(' ') : `${i.name} was removed. Its runs are kept.`;
+        toast({ tone: 'done', text, undo });
       },
     });
   const chosen = open && 'key' in open ? view.instruments.find((i) => i.key === open.key) : undefined;

@@ -1,10 +1,15 @@
 import type { GuessedFields, TaughtBytes } from '@umbral/instruments';
 import { screen, waitFor, within } from '@testing-library/react';
 import { kept, refused, show } from '@/testing/show';
-import { guessFieldsAt, keepTaught, listenAt } from './actions';
+import { guessFieldsAt, keepInstrument, keepTaught, listenAt } from './actions';
 import { TeachView } from './teach';
 
-jest.mock('./actions', () => ({ listenAt: jest.fn(), guessFieldsAt: jest.fn(), keepTaught: jest.fn() }));
+jest.mock('./actions', () => ({
+  listenAt: jest.fn(),
+  guessFieldsAt: jest.fn(),
+  keepTaught: jest.fn(),
+  keepInstrument: jest.fn(),
+}));
 
 const framing = {
   start: 'A5 5A',
@@ -85,11 +90,23 @@ test('values are marked on the bytes, without what a display shows, and their wr
   expect(await within(frames).findByRole('button', { name: 'Byte 3, in volts' })).toBeTruthy();
   const save = await screen.findByRole('region', { name: 'Save the language' });
   await person.type(within(save).getByLabelText(/^Name/), 'Shelf meter');
-  await person.click(within(save).getByRole('button', { name: 'Save the language' }));
+  jest.mocked(keepInstrument).mockResolvedValue(kept({ problems: [] }) as never);
+  await person.click(within(save).getByRole('button', { name: 'Save and add the instrument' }));
   await waitFor(() => expect(keepTaught).toHaveBeenCalled());
   expect(savedText()).toMatchObject({
     fields: { volts: { ...volts, order: 'big' }, amps: { ...amps, scale: 0.0001 } },
   });
+  // Where it was heard is where it is: nothing is asked again.
+  await waitFor(() => expect(keepInstrument).toHaveBeenCalled());
+  expect(jest.mocked(keepInstrument).mock.calls[0][0]).toMatchObject({
+    name: 'Shelf meter',
+    kind: 'meter',
+    dialect: 'shelf-meter',
+    way: 'serial',
+    path: '/dev/ttyUSB0',
+    baudRate: 9600,
+  });
+  expect(await screen.findByText(/is an instrument of the bench now/)).toBeTruthy();
 });
 
 test('a mark goes away, and what was guessed comes back', async () => {

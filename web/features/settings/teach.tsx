@@ -7,8 +7,9 @@ import { useRef, useState } from 'react';
 import { GatedButton } from '@/ui/kit/gated-button';
 import { SelectField, TextField } from '@/ui/kit/fields';
 import { useSave } from '@/ui/kit/use-save';
-import { guessFieldsAt, keepTaught, listenAt, type InstrumentFields } from './actions';
+import { guessFieldsAt, keepInstrument, keepTaught, listenAt } from './actions';
 import { FrameRows } from './frame-rows';
+import { fieldsOf } from './instrument-dialog';
 import { FramingForm, usualFraming, type Framing } from './framing-form';
 
 type Quantity = 'volts' | 'amps';
@@ -372,13 +373,14 @@ function Keep({
   everyMs,
 }: {
   known: Known;
-  place: Pick<InstrumentFields, 'benchId' | 'baudRate' | 'way'>;
+  place: ReturnType<typeof placeOf>;
   asks: string;
   everyMs: string;
 }) {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [kept, setKept] = useState('');
+  const [isAdded, setAdded] = useState(false);
   const { saving, save } = useSave();
   const [volts, amps] = [fieldOf(known, 'volts'), fieldOf(known, 'amps')];
   if (!volts || !amps) return null;
@@ -401,6 +403,25 @@ function Keep({
     null,
     2,
   );
+  const keep = (then: (id: string) => void): void => {
+    setProblem('');
+    save(() => keepTaught({ benchId: place.benchId, text }), {
+      done: 'Saved. Instruments can use it now.',
+      then: (saved) => {
+        setKept(saved.id);
+        then(saved.id);
+      },
+      failed: setProblem,
+    });
+  };
+  /** Where it was heard is where it is: nothing is asked again. */
+  const add = (dialect: string): void =>
+    save(() => keepInstrument({ ...fieldsOf(null), ...place, dialect, kind: 'meter', name: name.trim() }), {
+      done: `${name.trim()} was added. Connecting …`,
+      then: () => setAdded(true),
+      failed: setProblem,
+    });
+  const blocked = saving ? 'Saving …' : id === '' ? 'Give it a name first' : null;
   return (
     <section aria-label="Save the language" className="card grid gap-2 p-3">
       <h2 className="text-lg">Save it</h2>
@@ -410,18 +431,10 @@ function Keep({
       </p>
       <TextField label="Name" hint="what it is, not its maker" value={name} onValue={setName} />
       <div className="flex flex-wrap gap-2">
-        <GatedButton
-          className="button button-main"
-          blocked={saving ? 'Saving …' : id === '' ? 'Give it a name first' : null}
-          onClick={() => {
-            setProblem('');
-            save(() => keepTaught({ benchId: place.benchId, text }), {
-              done: 'Saved. Instruments can use it now.',
-              then: (saved) => setKept(saved.id),
-              failed: setProblem,
-            });
-          }}
-        >
+        <GatedButton className="button button-main" blocked={blocked} onClick={() => keep(add)}>
+          Save and add the instrument
+        </GatedButton>
+        <GatedButton className="button" blocked={blocked} onClick={() => keep(() => undefined)}>
           Save the language
         </GatedButton>
         <a
@@ -440,9 +453,16 @@ function Keep({
       {kept && (
         <p className="text-sm">
           Saved as <code>{kept}</code>.{' '}
-          <Link className="underline" href="/settings">
-            Now add the instrument
-          </Link>
+          {isAdded && (
+            <>
+              {name.trim()} is an instrument of the bench now.{' '}
+              <Link className="underline" href="/settings">
+                See it in the settings
+              </Link>
+              . In the demo it reads 0 A until something draws: plug the simulated device in on the record page of a
+              job.
+            </>
+          )}
         </p>
       )}
     </section>
