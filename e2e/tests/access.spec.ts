@@ -102,9 +102,35 @@ function cut(page: Page): Promise<string[]> {
   );
 }
 
+/** Texts on one line that run together when they are read or copied: "2.00 AEscape". */
+function runTogether(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const isInline = (e: Element): boolean =>
+      getComputedStyle(e).display === 'inline' && !/flex|grid/.test(getComputedStyle(e.parentElement!).display);
+    const found: string[] = [];
+    for (const e of document.querySelectorAll<HTMLElement>('body *')) {
+      if (!isInline(e) || !e.offsetParent || e.closest('svg, [aria-hidden=true], .sr-only, pre, kbd')) continue;
+      // A control that follows its label is no text.
+      const textOf = (n: Node | null): string =>
+        n instanceof Element && (n.matches('select, input, button, textarea') || !isInline(n))
+          ? ''
+          : (n?.textContent ?? '');
+      const before = textOf(e.previousSibling);
+      const after = textOf(e.nextSibling);
+      const own = e.textContent ?? '';
+      if (/[\p{L}\p{N}.%]$/u.test(before) && /^[\p{L}\p{N}]/u.test(own))
+        found.push(`${before.slice(-20)}${own.slice(0, 20)}`);
+      if (/[\p{L}\p{N}.%]$/u.test(own) && /^[\p{L}\p{N}]/u.test(after))
+        found.push(`${own.slice(-20)}${after.slice(0, 20)}`);
+    }
+    return found;
+  });
+}
+
 /** A page's script: React and the router are 130 of it. Charts weigh a hundred more where they are seen. */
 const usualKB = 205;
 const heavier: Record<string, number> = {
+  '/camera': 208,
   job: 325,
   'job/record': 225,
   'job/worth': 280,
@@ -130,6 +156,7 @@ test.describe('every view', () => {
       await page.waitForFunction(() => document.documentElement.dataset.theme === 'dark');
       // Of all the rules only these look at colours.
       expect(await violations(page, ['color-contrast', 'link-in-text-block']), 'dark').toEqual([]);
+      expect(await runTogether(page), 'texts that run together').toEqual([]);
       expect(await scriptKB(page), 'kB of packed script').toBeLessThanOrEqual(heavier[place] ?? usualKB);
       // As 1280 pixels are at 200 %.
       await page.setViewportSize({ width: 640, height: 400 });
@@ -145,6 +172,64 @@ test.describe('every view', () => {
       const markers = ['[role=group][aria-label=Markers] [role=slider]'];
       expect(await violations(page, ['target-size'], markers), 'on a narrow screen').toEqual([]);
     });
+});
+
+test('a verdict is said when it changes: pattern, first suspect, next step', async ({ page }) => {
+  await takeIn(page, 'a unit that is listened to');
+  await typeRun(page, 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold');
+  const said = page.getByRole('status').filter({ hasText: /^Verdict: / });
+  await expect(said).toHaveText(/^Verdict: Starts to boot, then hangs\. First suspect: .+, \d+ %\. Next: .+\.$/);
+});
+
+test('the focus goes back to where it was when a dialog closes, and never to nothing', async ({ page }) => {
+  await takeIn(page, 'a unit for keys');
+  const focused = () =>
+    page.evaluate(() => {
+      const { activeElement: e } = document;
+      return e === document.body || e === null ? 'nothing' : (e.getAttribute('aria-label') ?? e.textContent ?? e.id);
+    });
+  const change = page.getByRole('button', { name: 'Change', exact: true });
+  await change.focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(change).toBeFocused();
+  // By a key, with nothing focused before it; and from a menu, whose entry is gone by then.
+  await page.evaluate(() => (document.activeElement as HTMLElement).blur());
+  await page.keyboard.press('x');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect.poll(focused).not.toBe('nothing');
+  await page.getByRole('button', { name: 'More', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Edit intake' }).click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect.poll(focused).toBe('More');
+});
+
+test('on a phone the head and an alarm leave most of the screen to the work', async ({ page }) => {
+  await page.setViewportSize({ width: 360, height: 740 });
+  await page.goto('/');
+  const top = await page.locator('#content').evaluate((e) => e.getBoundingClientRect().top);
+  expect(top).toBeLessThanOrEqual(260);
+});
+
+test('where the system chooses the colours, the suspects keep their bars', async ({ page }) => {
+  await takeIn(page, 'a unit in the colours of the system');
+  await typeRun(page, 'battery 4V limit 3A: 0 | prompt 0.1 0.25 0.35 hold');
+  await page.emulateMedia({ forcedColors: 'active' });
+  const bars = await page
+    .getByRole('list', { name: 'Suspects' })
+    .evaluate((list) =>
+      [...list.querySelectorAll<HTMLElement>('li [aria-hidden=true]')]
+        .filter((e) => e.style.width.endsWith('%'))
+        .map((e) => ({ edge: getComputedStyle(e).borderRightWidth, colour: getComputedStyle(e).borderRightColor })),
+    );
+  expect(bars.length).toBeGreaterThan(1);
+  for (const { edge, colour } of bars) {
+    expect(edge).toBe('4px');
+    expect(colour).not.toBe('rgba(0, 0, 0, 0)');
+  }
 });
 
 test('the first Tab leads past the head of the page', async ({ page }) => {

@@ -2,7 +2,7 @@
 
 import { Dialog as Base, DialogPanel, DialogTitle } from '@headlessui/react';
 import { X } from 'lucide-react';
-import { useRef, type ReactNode } from 'react';
+import { useEffect, useRef, type ReactNode } from 'react';
 import { useDraft } from './use-draft';
 
 /**
@@ -24,6 +24,7 @@ export function Dialog({
   wide?: boolean;
   isFresh?: boolean;
 }) {
+  useFocusBack(open);
   return (
     <Base open={open} onClose={onClose} className="relative z-40">
       <div className="fixed inset-0 top-[var(--alarm,0px)] overflow-y-auto bg-umbra/30 dark:bg-black/60">
@@ -49,6 +50,37 @@ export function Dialog({
       </div>
     </Base>
   );
+}
+
+/** What had the focus: an entry of a menu is gone by the time that its dialog closes, its button is not. */
+function openerOf(active: Element | null): HTMLElement | null {
+  const menu = active?.closest('[role=menu]');
+  const button = menu && document.getElementById(menu.getAttribute('aria-labelledby') ?? '');
+  return button ?? (active instanceof HTMLElement && active !== document.body ? active : null);
+}
+
+/**
+ * The focus goes back to where it was before the dialog. Where that is gone, or nothing had it, it goes to the page's content
+ * and never to nothing: whoever uses keys or a screen reader goes on where they were.
+ */
+function useFocusBack(isOpen: boolean): void {
+  // Seen while this is drawn: by the time that effects run the dialog has the focus.
+  const opener = useRef<HTMLElement | null>(null);
+  const wasOpen = useRef(false);
+  // eslint-disable-next-line react-hooks/refs
+  if (isOpen && !wasOpen.current && typeof document !== 'undefined') opener.current = openerOf(document.activeElement);
+  useEffect(() => {
+    wasOpen.current = isOpen;
+    if (!isOpen) return;
+    return () => {
+      // After the dialog itself has tried.
+      setTimeout(() => {
+        if (document.activeElement !== null && document.activeElement !== document.body) return;
+        const to = opener.current?.isConnected ? opener.current : document.getElementById('content');
+        to?.focus({ preventScroll: true });
+      }, 60);
+    };
+  }, [isOpen]);
 }
 
 function Fields({ title, isFresh, children }: { title: string; isFresh: boolean; children: ReactNode }) {

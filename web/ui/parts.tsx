@@ -55,11 +55,21 @@ export function Likely({ p, children }: { p: number; children: ReactNode }) {
   return (
     <div className="relative overflow-hidden rounded-[10px] border border-line bg-raised">
       <div
-        className="absolute inset-y-0 left-0 bg-penumbra opacity-75"
+        // A colour of the system stands in where it chooses the colours: a bar that vanished would say nothing.
+        className="absolute inset-y-0 left-0 bg-penumbra opacity-75 forced-colors:border-r-4 forced-colors:border-[Highlight] forced-colors:bg-[Canvas] forced-colors:opacity-100 forced-colors:forced-color-adjust-none"
         style={{ width: `${Math.max(1.5, p * 100)}%` }}
         aria-hidden
       />
       <div className="relative">{children}</div>
     </div>
+  );
+}
+
+/** Says something to a screen reader when it changes; nothing is seen of it. */
+export function Announce({ says }: { says: string }) {
+  return (
+    <p className="sr-only" role="status" aria-live="polite">
+      {says}
+    </p>
   );
 }

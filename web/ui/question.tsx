@@ -1,7 +1,10 @@
 'use client';
 
+import dynamic from 'next/dynamic';
 import { createContext, useCallback, useContext, useState, type ReactNode } from 'react';
-import { Dialog } from './dialog';
+
+// Loaded with the first question, not with every page.
+const QuestionDialog = dynamic(() => import('./question-dialog').then((m) => m.QuestionDialog), { ssr: false });
 
 interface Asked {
   says: string;
@@ -24,18 +27,7 @@ export function QuestionProvider({ children }: { children: ReactNode }) {
   return (
     <Context.Provider value={ask}>
       {children}
-      <Dialog open={asked !== null} title="Is this right?" onClose={() => answer(false)} isFresh>
-        <p className="mt-1">{asked?.says}</p>
-        <p className="mt-1 text-sm text-muted">Nothing is saved yet.</p>
-        <div className="mt-4 flex flex-wrap gap-2">
-          <button type="button" className="button button-main" autoFocus onClick={() => answer(false)}>
-            Go back and correct it
-          </button>
-          <button type="button" className="button" onClick={() => answer(true)}>
-            Save it as it is
-          </button>
-        </div>
-      </Dialog>
+      {asked && <QuestionDialog says={asked.says} onAnswer={answer} />}
     </Context.Provider>
   );
 }

@@ -54,15 +54,15 @@ function Bar({ known, onHeard }: { known: { now: string; waits: RunningWait[] };
     <div
       role="alert"
       aria-label="Finished waits"
-      className="grid gap-1 border-b border-decide bg-decide-soft px-4 py-1.5 print:hidden"
+      className="grid max-h-28 gap-1 overflow-y-auto border-b border-decide bg-decide-soft px-4 py-1.5 sm:max-h-none print:hidden"
     >
       {over.map((wait) => (
-        <p key={wait.id} className="mx-auto flex w-full max-w-[1248px] flex-wrap items-center gap-x-3">
+        <p key={wait.id} className="mx-auto flex w-full max-w-[1248px] items-center gap-x-3">
           <BellRing size={18} className="shrink-0 text-decide" aria-hidden />
-          <Link href={`/jobs/${wait.jobId}`} className="font-bold hover:underline">
-            {jobNumber(wait.jobId)} {wait.label}
-          </Link>
-          <span className="min-w-0 flex-1">
+          <span className="min-w-0 flex-1 text-sm sm:text-base">
+            <Link href={`/jobs/${wait.jobId}`} className="mr-1.5 font-bold hover:underline">
+              {jobNumber(wait.jobId)} {wait.label}
+            </Link>{' '}
             {wait.words || waitTypes[wait.kind].name} is over. {waitTypes[wait.kind].then}
           </span>
           <button type="button" className="button min-h-9" onClick={() => onHeard(wait.id)}>

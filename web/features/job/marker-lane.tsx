@@ -2,39 +2,18 @@
 
 import { markerEvents, markerNames, type Marker, type MarkerEvent } from '@umbral/core/words';
 import { Plus } from 'lucide-react';
-import { useEffect, useRef, useState, type PointerEvent } from 'react';
+import { useRef, useState, type PointerEvent } from 'react';
 import { ActionMenu } from '@/ui/menu';
 import { axisWidth, nameLines, plotMargin } from './plot';
+import { markerSays, useWidth } from './marker-names';
 import { useMarkers } from './use-markers';
 import type { RunView } from './view';
 
 /** From this share of the picture on there is no room for a name at the right. */
 const edgeShare = 0.88;
 
-/** A line of names, pixels; and the longest name that is written out. */
-const [lineHeight, longestName] = [15, 30];
-/** Before the lane is measured, pixels. */
-const usualWidth = 640;
-
-/** What a marker is called under the run: what happened, and to which part. */
-export function markerSays({ event, note, inferred }: Marker): string {
-  const says = note ? `${markerNames[event]}: ${note}` : markerNames[event];
-  const short = says.length > longestName ? `${says.slice(0, longestName - 1)}…` : says;
-  return inferred ? `${short} ?` : short;
-}
-
-/** Width of something on the page, pixels. */
-export function useWidth(of: React.RefObject<HTMLElement | null>): number {
-  const [width, setWidth] = useState(usualWidth);
-  useEffect(() => {
-    const element = of.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, [of]);
-  return width;
-}
+/** A line of names, pixels. */
+const lineHeight = 15;
 
 /** Given by hand, and found in the trace at another time. */
 const isPlaced = ({ t, said }: Marker): boolean => said !== undefined && said !== t;

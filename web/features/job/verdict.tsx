@@ -1,5 +1,5 @@
 import { formatPercent } from '@umbral/core';
-import { Likely } from '@/ui/parts';
+import { Announce, Likely } from '@/ui/parts';
 import { SuspectArea } from './penumbra';
 import { Reassess } from './reassess';
 import type { JobView, RunView, SuspectView } from './view';
@@ -23,6 +23,7 @@ export function Verdict({ view }: { view: JobView }) {
   const second = chosen?.pattern[1];
   return (
     <>
+      <Announce says={verdictSays(view)} />
       <div>
         <h2 className="text-[1.55rem] leading-tight">{verdict.pattern?.name ?? 'No run yet'}</h2>
         {verdict.pattern && (
@@ -57,6 +58,18 @@ export function Verdict({ view }: { view: JobView }) {
       )}
     </>
   );
+}
+
+/** Pattern, first suspect and next step, as they are said aloud when they change. */
+function verdictSays({ verdict, next }: JobView): string {
+  const [first] = verdict?.suspects ?? [];
+  return [
+    verdict?.pattern && `Verdict: ${verdict.pattern.name}.`,
+    first && `First suspect: ${first.name}, ${formatPercent(first.p)}.`,
+    next[0] && `Next: ${next[0].name}.`,
+  ]
+    .filter(Boolean)
+    .join(' ');
 }
 
 /** Suspects that cannot be told apart yet, said together, with the one test that splits them. */

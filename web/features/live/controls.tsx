@@ -71,8 +71,7 @@ export function OutputOn({ says, onOff }: { says: string; onOff: () => void }) {
   return (
     <div className="sticky top-[calc(0.5rem+var(--alarm,0px))] z-40 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-xl bg-decide px-4 py-2 text-xl font-bold text-paper">
       <p role="status">
-        Output on: {says}
-        <span className="ml-3 font-medium">Escape switches it off</span>
+        Output on: {says}. <span className="ml-3 font-medium">Escape switches it off</span>
       </p>
       <button type="button" className="button ml-auto" onClick={onOff}>
         Off

@@ -2,7 +2,7 @@
 
 import { formatPercent } from '@umbral/core/words';
 import { useEffect, useRef, useState } from 'react';
-import { Hazard, Likely } from '@/ui/parts';
+import { Announce, Hazard, Likely } from '@/ui/parts';
 import type { FormingCall } from './acts';
 import type { SetupForm } from '@/features/record/setup-form';
 import { isSettled } from './settled';
@@ -68,6 +68,13 @@ export function Forming({
 }) {
   return (
     <section aria-label="Verdict so far" className="grid gap-2">
+      <Announce
+        says={
+          settled && call?.pattern
+            ? `Verdict: ${call.pattern.name}. First suspect: ${call.suspects[0]?.name ?? 'none'}. Enough recorded.`
+            : ''
+        }
+      />
       <h2 className="text-[1.4rem] leading-tight">
         {call?.pattern?.name ?? (isRecording ? 'Too early to say' : 'No verdict yet')}
       </h2>

@@ -2,7 +2,7 @@ import type { BandStep, PredictedStretch } from '@umbral/core';
 import { formatCurrent, formatStatedCurrent, formatVoltage } from '@umbral/core/words';
 import type { Marker } from '@umbral/core/words';
 import { useRef } from 'react';
-import { markerSays, useWidth } from '@/features/job/marker-lane';
+import { markerSays, useWidth } from '@/features/job/marker-names';
 import { axisWidth, currentTicks, nameLines, timeTicks, voltTicks } from '@/features/job/plot';
 import type { Outline } from '@umbral/instruments/outline';
 

@@ -23,18 +23,18 @@ export async function loadPerson() {
 export function Header({ here }: { here: Awaited<ReturnType<typeof loadPerson>> }) {
   return (
     <>
-      <header className="print:hidden flex flex-wrap items-center gap-x-5 gap-y-1 border-b border-line px-4 py-1.5">
+      <header className="print:hidden flex flex-wrap items-center gap-x-2 gap-y-1 sm:gap-x-5 border-b border-line px-4 py-1.5">
         <Link href="/" className="flex items-center gap-2 text-lg font-bold" aria-label="Umbral, go to the bench">
           <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden>
             <circle cx="12" cy="12" r="11" className="fill-penumbra" />
             <circle cx="14.5" cy="12" r="8" className="fill-umbra" />
           </svg>
-          Umbral
+          <span className="hidden sm:inline">Umbral</span>
         </Link>
         {here && (
           <>
             <NavLinks />
-            <div className="order-last w-full sm:order-none sm:ml-auto sm:w-[250px] xl:w-[290px] 2xl:w-[380px]">
+            <div className="min-w-0 flex-1 sm:ml-auto sm:w-[250px] sm:flex-none xl:w-[290px] 2xl:w-[380px]">
               <QuickRead />
             </div>
           </>

@@ -35,7 +35,10 @@ export function NavLinks() {
   useKey('e', 'go to the settings: instruments, calibration, pedal', () => go('/settings'));
   useKey('n', 'new job', () => go('/jobs/new'));
   return (
-    <nav aria-label="Sections" className="flex flex-wrap gap-x-1">
+    <nav
+      aria-label="Sections"
+      className="order-last flex w-full gap-x-1 overflow-x-auto sm:order-none sm:w-auto sm:flex-wrap"
+    >
       {places.map((p) => {
         const here = placeOf(path) === p.href;
         return (
