@@ -10,6 +10,7 @@ export {
   formatStatedCurrent,
   formatVoltage,
   parseQuantity,
+  inSentence,
 } from '../quantity/index.ts';
 export * from '../catalogue/index.ts';
 export {

@@ -12,6 +12,7 @@ const facts = (over: Partial<LetterFacts> = {}): LetterFacts => ({
   fee: 90,
   diagnosisFee: 0,
   success: 0.8,
+  isDoneHere: true,
   ready: 'Thursday',
   dataWanted: false,
   dataFee: 60,
@@ -49,6 +50,13 @@ test('a repair of what is only likely is never said to work nearly always', () =
     } else expect(text).toMatch(/is (probably|very probably|almost certainly) in /);
     expect(text).not.toContain('as likely as not');
   }
+});
+
+test('what the shop does not repair is not offered as a repair', () => {
+  expect(quoteText(facts({ isDoneHere: false, p: 0.3 }))).toContain(
+    'If the fault is there, we cannot repair it. If it is somewhere else, the repair costs 90 €.',
+  );
+  expect(quoteText(facts({ isDoneHere: false, p: 0.9 }))).toContain('We do not repair that ourselves.');
 });
 
 test('what is not known is not named', () => {

@@ -18,6 +18,8 @@ export interface LetterFacts {
   fee: number;
   /** Earned for saying what it is, where nothing is repaired. */
   diagnosisFee: number;
+  /** The shop repairs what is suspected first. */
+  isDoneHere: boolean;
   /** Chance that the repair succeeds once it is begun, 0 to 1. */
   success: number;
   /** Day by which it would be ready, in words; null where nobody said. */
@@ -52,8 +54,12 @@ const found = (facts: LetterFacts): string => {
 
 /** What it costs, and how often it works: one statement, since a repair of the wrong place does not work at all. */
 const offer = (facts: LetterFacts): string => {
-  const { fee, success } = facts;
+  const { fee, success, isDoneHere } = facts;
   if (isUnknown(facts)) return `A repair costs ${formatMoney(fee)}. ${otherwise(facts)}`;
+  if (!isDoneHere)
+    return isSure(facts)
+      ? `We do not repair that ourselves. ${otherwise(facts)}`
+      : `If the fault is there, we cannot repair it. If it is somewhere else, the repair costs ${formatMoney(fee)}. ${otherwise(facts)}`;
   return isSure(facts)
     ? `The repair costs ${formatMoney(fee)} and works ${outOfTen(success)}. ${otherwise(facts)}`
     : `If the fault is there, the repair costs ${formatMoney(fee)} and then works ${outOfTen(success)}. If it is somewhere else, we ask you again before it costs more. ${otherwise(facts)}`;

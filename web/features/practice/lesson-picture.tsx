@@ -33,6 +33,7 @@ export function LessonPicture({ picture, label }: { picture: Picture; label: str
           onChange={(e) => setK(Number(e.target.value))}
         />
         <span className="w-14 text-sm text-muted tabular-nums">{at.toFixed(1)} s</span>
+        <span className="basis-full text-sm text-muted">Left: current, small values stretched. Right: voltage.</span>
       </figcaption>
     </figure>
   );
@@ -48,7 +49,7 @@ export function RunPicture({ picture, label }: { picture: Picture; label: string
       <figcaption className="text-sm text-muted">
         {picture.feed}
         {highest !== null && <span className="text-volts">, up to {formatVoltage(highest)}</span>}
-        {picture.promptAt === null && ', power not pressed'}
+        {picture.promptAt === null && ', power not pressed'}. Small currents are stretched.
       </figcaption>
     </figure>
   );
@@ -95,14 +96,6 @@ function Chart({ picture, label, at }: { picture: Picture; label: string; at: nu
             tick={axisTick}
             ticks={ticks}
             tickFormatter={(a: number) => formatStatedCurrent(a)}
-            label={{
-              value: 'small currents stretched',
-              angle: -90,
-              position: 'insideLeft',
-              fill: 'var(--muted)',
-              fontSize: 11,
-              dy: 62,
-            }}
             allowDataOverflow
           />
           {points.map((p, k) => (

@@ -16,7 +16,7 @@ test('says in a sentence what to do, and whether the percentages of today are ad
     /^Switch on the adjustment below\. Before you order/,
   );
   expect(adviceFor({ confusions }, view('holds', true))).toBe(
-    'Before you order a part for Storage, measure once more: it was Memory most often instead. The percentages that you see today are adjusted by these results already.',
+    'Before you order a part for storage, measure once more: it was memory most often instead. The percentages that you see today are adjusted by these results already.',
   );
   expect(adviceFor({ confusions: [] }, view('holds', false, false))).toBe(
     'Go on as before. The percentages that you see today are not adjusted.',

@@ -1,4 +1,4 @@
-import { circuitNames } from '@umbral/core/words';
+import { circuitNames, inSentence } from '@umbral/core/words';
 import type { Scorecard } from '@umbral/core';
 import type { ScorecardPageView } from './queries';
 
@@ -14,7 +14,7 @@ export function adviceFor(
   if (holds === 'too-few') return `Confirm the cause when you close a job, so that this page can tell. ${now}`;
   const [worst] = confusions;
   const measure = worst
-    ? `Before you order a part for ${circuitNames[worst.said]}, measure once more: it was ${circuitNames[worst.was]} most often instead.`
+    ? `Before you order a part for ${inSentence(circuitNames[worst.said])}, measure once more: it was ${inSentence(circuitNames[worst.was])} most often instead.`
     : 'Go on as before.';
   if (holds === 'too-much' && !isAdjusted && recalibration.found !== null)
     return `Switch on the adjustment below. ${measure} ${now}`;

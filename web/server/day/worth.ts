@@ -96,6 +96,7 @@ export async function loadWorth(jobId: number): Promise<JobWorth | null> {
     fee,
     diagnosisFee: shop.diagnosisFee,
     success: successOf(shop, curve.circuit),
+    isDoneHere: !shop.notDoneHere.includes(curve.circuit as CircuitId),
     ready: job.promised_at ? dayWords(job.promised_at, zone) : null,
     dataWanted: job.intake.dataWanted,
     dataFee: shop.dataFee,
