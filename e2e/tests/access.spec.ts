@@ -132,7 +132,7 @@ const usualKB = 205;
 const heavier: Record<string, number> = {
   '/camera': 208,
   job: 325,
-  'job/record': 225,
+  'job/record': 230,
   'job/worth': 280,
   '/scorecard': 310,
   '/practice/lessons/levels': 280,
@@ -191,18 +191,18 @@ test('the focus goes back to where it was when a dialog closes, and never to not
   const change = page.getByRole('button', { name: 'Change', exact: true });
   await change.focus();
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog')).toBeVisible();
+  await expect(page.getByRole('dialog').getByRole('heading').first()).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(change).toBeFocused();
   // By a key, with nothing focused before it; and from a menu, whose entry is gone by then.
   await page.evaluate(() => (document.activeElement as HTMLElement).blur());
   await page.keyboard.press('x');
-  await expect(page.getByRole('dialog')).toBeVisible();
+  await expect(page.getByRole('dialog').getByRole('heading').first()).toBeVisible();
   await page.keyboard.press('Escape');
   await expect.poll(focused).not.toBe('nothing');
   await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Edit intake' }).click();
-  await expect(page.getByRole('dialog')).toBeVisible();
+  await expect(page.getByRole('dialog').getByRole('heading').first()).toBeVisible();
   await page.keyboard.press('Escape');
   await expect.poll(focused).toBe('More');
 });

@@ -36,7 +36,7 @@ test('somebody who never held a meter does lesson one, calls a unit, and is led 
   await expect(question(1)).toContainText('Right.');
   await question(2).getByRole('textbox').fill('900');
   await question(2).getByRole('button', { name: 'Answer' }).click();
-  await expect(question(2)).toContainText('No. Answer:');
+  await expect(question(2)).toContainText('The answer is');
   await question(3).getByRole('button', { name: '130 mA', exact: true }).click();
   await question(4).getByRole('button', { name: 'Draws nothing at all' }).click();
   await expect(question(4)).toContainText('Right.');
@@ -208,7 +208,11 @@ test('a practice unit is recorded live, called, mended, proved, and said anew at
   // What else is to be shown depends on the complaint of the unit, which is drawn.
   const fitted = page.getByRole('region', { name: 'Fitted part' });
   for (const which of ['New part', 'No bridge', 'Correct orientation'])
-    await fitted.getByRole('listitem').filter({ hasText: which }).getByRole('button', { name: 'Try it on this unit' }).click();
+    await fitted
+      .getByRole('listitem')
+      .filter({ hasText: which })
+      .getByRole('button', { name: 'Try it on this unit' })
+      .click();
   await expect(fitted).toContainText('3 of 3 done');
   await page.getByRole('link', { name: 'Finish the unit' }).click();
 

@@ -52,7 +52,7 @@ interface PatternDefinition {
 const catalogue = {
   'no-draw': {
     name: 'Draws nothing at all',
-    explains: 'The current stays at rest, a few milliamperes or nothing, and the press changes nothing.',
+    explains: 'The current stays at rest, a few milliamperes or nothing, whether you press power or not.',
     alsoCalled: ['dead', 'nothing', 'no current'],
     phase: 'after',
     isDead: true,
@@ -65,8 +65,7 @@ const catalogue = {
   },
   'limit-at-once': {
     name: 'In current limit from the start',
-    explains:
-      'The supply is in current limit as soon as it is on, with less voltage than was set, before power is pressed.',
+    explains: 'The supply is in current limit as soon as it is on. Its voltage is lower than you set.',
     alsoCalled: ['short', 'shorted', 'dead short', 'limit'],
     phase: 'before',
     isUnasked: true,
@@ -94,7 +93,7 @@ const catalogue = {
   },
   'surge-on-prompt': {
     name: 'Surges at power-on',
-    explains: 'Quiet before the press, then at or near the limit at once.',
+    explains: 'Quiet before power-on, then at or near the limit at once.',
     alsoCalled: ['short', 'shorted', 'surge', 'limit'],
     phase: 'after',
     timedBy: 'peak',
@@ -103,7 +102,7 @@ const catalogue = {
   },
   'stall-low': {
     name: 'Wakes briefly, then stops',
-    explains: 'It rises a little after the press and stops there, far below a normal start.',
+    explains: 'It rises a little at power-on and stops there, far below a normal start.',
     alsoCalled: ['stall', 'stuck', 'hang'],
     phase: 'after',
     timedBy: 'last-step',
@@ -118,7 +117,7 @@ const catalogue = {
   },
   'stall-mid': {
     name: 'Starts to boot, then hangs',
-    explains: 'It climbs after the press, then stands at one level and does not move again.',
+    explains: 'It climbs after power-on, then stands at one level and does not move again.',
     alsoCalled: ['stall', 'stuck', 'hang', 'freeze', 'frozen'],
     phase: 'after',
     answersPress: true,
@@ -153,7 +152,7 @@ const catalogue = {
   },
   'normal-start': {
     name: 'Boots normally',
-    explains: 'It climbs in steps after the press, peaks, and settles while it keeps moving.',
+    explains: 'It climbs in steps after power-on, peaks, and settles while it keeps moving.',
     alsoCalled: ['good', 'healthy', 'normal'],
     phase: 'after',
     healthyWhen: 'start',
@@ -235,7 +234,7 @@ const catalogue = {
   },
   'standby-hold': {
     name: 'Holds at standby',
-    explains: 'It takes a small steady power, as in standby, and the press changes nothing.',
+    explains: 'It takes a small steady power, as in standby, whether you press power or not.',
     alsoCalled: ['stuck', 'stall'],
     phase: 'after',
     isHold: true,

@@ -42,7 +42,8 @@ test('a fault goes with its part under each of its names, and with its circuit, 
       const [fault] = unit.faults;
       const { name } = targetOf(unit.device, fault.at)!;
       const done = (target: string, of: typeof circuit | null) =>
-        stateAfter(unit.device, unit.faults, [{ ...plainAction, id: 'a1', kind: 'replace', target, circuit: of }]).faults;
+        stateAfter(unit.device, unit.faults, [{ ...plainAction, id: 'a1', kind: 'replace', target, circuit: of }])
+          .faults;
       for (const target of [fault.at, name, name.toUpperCase()]) expect(done(target, null)).toEqual([]);
       expect(done('', circuit)).toEqual([]);
       const other = circuits.find((c) => c !== circuit)!;

@@ -33,6 +33,8 @@ import { addTypedRun, retypeRun as retype, setMarkers, setRunSetup } from '@/ser
 import { loadContent } from '@/server/jobs/jobs';
 import { editReading as correctReading, saveReading, saveSweep } from '@/server/opened/measure';
 import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
+import { actor } from '@/server/people/actor';
+import { lookAtUnit, lookInput } from '@/server/practice/bench';
 import * as repair from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
 import * as entries from '@/server/jobs/job-entries';
@@ -52,6 +54,11 @@ export const setStage = action('technician', stageInput, ({ jobId, version, stag
 export const openDevice = action('technician', id, jobEdits.openDevice);
 
 export const addCheck = byHand(checkInput, entries.addCheck);
+
+/** A check on the practice unit: what it shows is kept. */
+export const tryOnUnit = action('technician', lookInput, (input) =>
+  lookAtUnit(input, (actor() as NonNullable<ReturnType<typeof actor>>).person),
+);
 
 export const addReading = byHand(measureInput, saveReading);
 

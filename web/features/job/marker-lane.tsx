@@ -4,7 +4,8 @@ import { markerEvents, markerNames, type Marker, type MarkerEvent } from '@umbra
 import { Plus } from 'lucide-react';
 import { useRef, useState, type PointerEvent } from 'react';
 import { ActionMenu } from '@/ui/menu';
-import { axisWidth, nameLines, plotMargin } from './plot';
+import { axisWidth, plotMargin } from './plot';
+import { nameLines } from '@/ui/ticks';
 import { markerSays, useWidth } from './marker-names';
 import { useMarkers } from './use-markers';
 import type { RunView } from './view';

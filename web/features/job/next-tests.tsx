@@ -4,10 +4,9 @@ import { namedChecks, sayMinutes } from '@umbral/core/words';
 import Link from '@/ui/link';
 import { useState } from 'react';
 import { useKey } from '@/ui/keys';
-import { addAction, addCheck, takeBack } from './actions';
+import { addAction, addCheck, takeBack, tryOnUnit } from './actions';
 import { Asks, SamePlace } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import { lookAt } from '@/features/practice/actions';
 import type { JobView, NextView } from './view';
 
 /** Below this a gain reads as nothing. */
@@ -69,7 +68,7 @@ function AskUnit({ jobId, check, name }: { jobId: number; check: string; name: s
   const { saving, save } = useSave();
   const [says, setSays] = useState('');
   const ask = (): void =>
-    save(() => lookAt({ jobId, check }), {
+    save(() => tryOnUnit({ jobId, check }), {
       done: (outcome) => (outcome === null ? undefined : `${name}: ${outcome.replaceAll('-', ' ')}.`),
       then: (outcome) => {
         if (outcome === null) setSays('This cannot be seen on a simulated unit. Choose another test.');

@@ -13,7 +13,8 @@ import {
 } from 'recharts';
 import type { RunView } from './view';
 import { formatStatedCurrent } from '@umbral/core/words';
-import { axisWidth, chartHeight, currentTicks, plotMargin, voltageSteps, xAxisHeight } from './plot';
+import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
+import { currentTicks } from '@/ui/ticks';
 import { axisTick } from '@/ui/chart';
 
 interface Point {

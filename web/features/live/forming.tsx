@@ -90,7 +90,7 @@ export function Forming({
       {call?.odd.map((says) => (
         <Hazard key={says}>{says}</Hazard>
       ))}
-      {call && (
+      {call && call.suspects.length > 0 && (
         <ol aria-label="Suspects so far" className="grid gap-1.5">
           {call.suspects.map((s) => (
             <li

@@ -3,7 +3,8 @@ import { formatCurrent, formatStatedCurrent, formatVoltage } from '@umbral/core/
 import type { Marker } from '@umbral/core/words';
 import { useRef } from 'react';
 import { markerSays, useWidth } from '@/features/job/marker-names';
-import { axisWidth, currentTicks, nameLines, timeTicks, voltTicks } from '@/features/job/plot';
+import { axisWidth } from '@/features/job/plot';
+import { currentTicks, nameLines, timeTicks, voltTicks } from '@/ui/ticks';
 import type { Outline } from '@umbral/instruments/outline';
 
 const [width, height] = [1000, 300];

@@ -64,7 +64,7 @@ export function CardsView({ cards: newest }: { cards: Card[] }) {
         <div className="card mt-3 grid gap-3 p-4">
           <p>
             {cards.length} runs from this shop, {secondsToName} seconds each. Time runs to the right, current goes up.
-            Small currents are stretched. The feed, its voltage and the moment of the press are part of the answer.
+            Small currents are stretched. Look at the feed, its voltage and the moment of power-on as well.
           </p>
           <GatedButton
             type="button"

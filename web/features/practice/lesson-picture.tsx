@@ -3,7 +3,7 @@
 import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useState } from 'react';
 import type { LessonPicture as Picture } from '@/server/practice/course';
-import { currentTicks, voltTicks } from '@/features/job/plot';
+import { currentTicks, voltTicks } from '@/ui/ticks';
 import { formatStatedCurrent, formatVoltage } from '@umbral/core/words';
 import { axisTick } from '@/ui/chart';
 import { Display } from './display';

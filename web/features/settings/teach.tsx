@@ -459,8 +459,8 @@ function Keep({
               <Link className="underline" href="/settings">
                 See it in the settings
               </Link>
-              . In the demo it reads 0 A until something draws: plug the simulated device in on the record page of a
-              job.
+              . In the demo it reads 0 A at first. To see a current, plug in the simulated device on a job’s record
+              page.
             </>
           )}
         </p>

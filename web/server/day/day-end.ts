@@ -39,7 +39,7 @@ export interface DayEnd {
 }
 
 /** What a day brought and took, in the shop's currency. */
-export interface DayMoney {
+interface DayMoney {
   /** Fees of what was repaired, and of diagnoses. */
   fees: number;
   parts: number;

@@ -183,7 +183,7 @@ export async function cancelOrder(orderId: number): Promise<void> {
 }
 
 /** A part that has to be ordered, as a supplier takes it. Money in the shop's currency. */
-export interface OrderLine {
+interface OrderLine {
   supplier: string;
   number: string;
   name: string;

@@ -183,7 +183,10 @@ export async function saveProof(input: ProofInput): Promise<ProofResult> {
   return transaction(async (q) => {
     const content = await loadContent(q, input.jobId);
     const { history, step } = await stepFor(q, content, input.protocol, input.step);
-    const unit = input.result === 'not-done' || input.run !== null || step.by === 'run' ? null : await answerOfUnit(q, content, step.protocol);
+    const unit =
+      input.result === 'not-done' || input.run !== null || step.by === 'run'
+        ? null
+        : await answerOfUnit(q, content, step.protocol);
     const said = unit ?? (await saidBy(q, content, history, step, input));
     await keepResults(q, content, [{ step, said, run: input.run }]);
     return said;

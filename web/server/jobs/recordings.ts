@@ -164,8 +164,7 @@ export async function callOfRecording(
   const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
   const odd = oddSetup(device, described.run, described.shape);
   const seen = { odd, markers: described.shape.markers, pulled: unplugSteps(described.shape) };
-  if (isUnfed(described.shape) || (await isUncalled(q, row.job_id)))
-    return { assessment: null, ...seen, draws: [] };
+  if (isUnfed(described.shape) || (await isUncalled(q, row.job_id))) return { assessment: null, ...seen, draws: [] };
   shapes.set(run.id, described.shape);
   const soFar = { ...value, runs: [...value.runs, described.run] };
   const assessment = await engine.assess(soFar, shapes, used, options);

@@ -131,7 +131,7 @@ async function refuseUnknownPart(q: Queries, { job }: JobContent, input: ChangeI
   throw new ExpectedError(
     'input',
     input.target === ''
-      ? 'Part: say which part or circuit of the practice unit you worked on.'
+      ? 'Part: say which part or circuit of the practice unit you repaired.'
       : `Part: this practice unit has no part called “${input.target}”. Choose the circuit that it belongs to, or one of the parts that the field offers.`,
   );
 }

@@ -5,7 +5,7 @@ import { ExpectedError } from '../platform/errors.ts';
 import { transaction } from '../platform/db.ts';
 
 /** A backup that was asked for at a page. */
-export interface BackupState {
+interface BackupState {
   state: 'none' | 'runs' | 'done' | 'failed';
   /** What the command said at its end. */
   says: string;

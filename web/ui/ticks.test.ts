@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { currentTicks, nameLines, timeTicks, voltTicks } from './plot';
+import { currentTicks, nameLines, timeTicks, voltTicks } from './ticks';
 
 test('what is written beside a run are round levels within it, one above the other, a few at most', () => {
   expect(currentTicks(1.2)).toEqual([0.1, 0.2, 0.5, 1]);
