@@ -138,7 +138,7 @@ test('what a job is worth: the options, where the answer changes, a quote, and t
   await terms.getByRole('button', { name: 'Save' }).click();
   const customer = page.getByRole('region', { name: 'To the customer' });
   await customer.getByRole('button', { name: 'Quote' }).click();
-  await expect(customer).toContainText('The repair costs 120 €');
+  await expect(customer).toContainText('the repair costs 120 €');
   await expect(customer).toContainText('6 January');
   await customer.getByRole('button', { name: 'Asked the customer' }).click();
   await page.goto('/');
