@@ -42,13 +42,15 @@ describe('nobody comes in by a door that does not ask', () => {
     const files = filesOf('features', /actions\.ts$/).filter(({ text }) => text.startsWith("'use server'"));
     expect(files.length).toBeGreaterThan(6);
     // Signing in is for whoever is not signed in yet.
+    const [{ text: byHand }] = filesOf('features', /by-hand\.ts$/);
+    expect(byHand).toMatch(/=>\s+action\('technician', schema, async \(input\) => \{\s+await refuseInvented\(/);
     const unasked = ['signIn', 'signInByCode', 'switchPerson', 'lockScreen', 'signOut'];
     for (const { path, text } of files) {
       const functions = [...text.matchAll(/export async function (\w+)\([^]*?\{\n([^]*?)\n\}\n/g)];
       const made = [...text.matchAll(/export const (\w+) = ([^]*?);\n/g)];
       for (const [, name, body] of [...functions, ...made]) {
         if (unasked.includes(name)) continue;
-        const asks = /\b(changed|resultFor|action|question)\(\s*'(technician|lead)'/.test(body);
+        const asks = /\b(changed|resultFor|action|question)\(\s*'(technician|lead)'|^byHand\(/.test(body);
         expect({ path, name, asks }).toEqual({ path, name, asks: true });
       }
     }
