@@ -52,6 +52,9 @@ export function Dialog({
   );
 }
 
+/** The dialog itself gives the focus back first, milliseconds. */
+const afterDialogMs = 60;
+
 /** What had the focus: an entry of a menu is gone by the time that its dialog closes, its button is not. */
 function openerOf(active: Element | null): HTMLElement | null {
   const menu = active?.closest('[role=menu]');
@@ -67,18 +70,17 @@ function useFocusBack(isOpen: boolean): void {
   // Seen while this is drawn: by the time that effects run the dialog has the focus.
   const opener = useRef<HTMLElement | null>(null);
   const wasOpen = useRef(false);
-  // eslint-disable-next-line react-hooks/refs
+  // eslint-disable-next-line react-hooks/refs -- nothing is drawn from it: it is read when the dialog closes
   if (isOpen && !wasOpen.current && typeof document !== 'undefined') opener.current = openerOf(document.activeElement);
   useEffect(() => {
     wasOpen.current = isOpen;
     if (!isOpen) return;
     return () => {
-      // After the dialog itself has tried.
       setTimeout(() => {
         if (document.activeElement !== null && document.activeElement !== document.body) return;
         const to = opener.current?.isConnected ? opener.current : document.getElementById('content');
         to?.focus({ preventScroll: true });
-      }, 60);
+      }, afterDialogMs);
     };
   }, [isOpen]);
 }

@@ -15,7 +15,7 @@ import type { RunView } from './view';
 import { formatStatedCurrent } from '@umbral/core/words';
 import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
 import { currentTicks } from '@/ui/ticks';
-import { axisTick } from '@/ui/chart';
+import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';
 
 interface Point {
   t: number;
@@ -102,38 +102,9 @@ export function RunChart({ chosen }: { chosen: RunView }) {
             isAnimationActive={false}
             connectNulls={false}
           />
-          <Area
-            yAxisId="a"
-            dataKey="high"
-            type="stepAfter"
-            stroke="none"
-            fill="var(--umbra)"
-            fillOpacity={0.35}
-            isAnimationActive={false}
-            connectNulls={false}
-            baseValue={0}
-          />
-          <Area
-            yAxisId="a"
-            dataKey="level"
-            type="stepAfter"
-            stroke="none"
-            fill="var(--umbra)"
-            fillOpacity={1}
-            isAnimationActive={false}
-            connectNulls={false}
-            baseValue={0}
-          />
-          <Line
-            yAxisId="v"
-            dataKey="volts"
-            type="stepAfter"
-            stroke="var(--volts)"
-            strokeWidth={1.8}
-            dot={false}
-            isAnimationActive={false}
-            connectNulls={false}
-          />
+          <Area yAxisId="a" dataKey="high" fillOpacity={peakOpacity} {...silhouetteArea} />
+          <Area yAxisId="a" dataKey="level" fillOpacity={1} {...silhouetteArea} />
+          <Line yAxisId="v" dataKey="volts" {...voltageLine} />
           {volts.map((v) => (
             <ReferenceDot
               key={v.t}

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { LessonPicture as Picture } from '@/server/practice/course';
 import { currentTicks, voltTicks } from '@/ui/ticks';
 import { formatStatedCurrent, formatVoltage } from '@umbral/core/words';
-import { axisTick } from '@/ui/chart';
+import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';
 import { Display } from './display';
 
 const height = 220;
@@ -109,24 +109,8 @@ function Chart({ picture, label, at }: { picture: Picture; label: string; at: nu
               label={{ value: String(k + 1), position: 'insideTop', fill: 'var(--decide)', fontSize: 14 }}
             />
           ))}
-          <Area
-            yAxisId="a"
-            dataKey="high"
-            type="stepAfter"
-            stroke="none"
-            fill="var(--umbra)"
-            fillOpacity={0.35}
-            isAnimationActive={false}
-          />
-          <Area
-            yAxisId="a"
-            dataKey="level"
-            type="stepAfter"
-            stroke="none"
-            fill="var(--umbra)"
-            fillOpacity={1}
-            isAnimationActive={false}
-          />
+          <Area yAxisId="a" dataKey="high" fillOpacity={peakOpacity} {...silhouetteArea} />
+          <Area yAxisId="a" dataKey="level" fillOpacity={1} {...silhouetteArea} />
           {at !== null && <ReferenceLine x={at} yAxisId="a" stroke="var(--decide)" />}
           {ticks.map((a) => (
             <ReferenceLine key={a} y={a} yAxisId="a" stroke="var(--line)" strokeDasharray="1 5" />
@@ -140,15 +124,7 @@ function Chart({ picture, label, at }: { picture: Picture; label: string; at: nu
               label={{ value: 'pressed', position: 'top', fill: 'var(--ink)', fontSize: 12 }}
             />
           )}
-          <Line
-            yAxisId="v"
-            dataKey="volts"
-            type="stepAfter"
-            stroke="var(--volts)"
-            strokeWidth={1.8}
-            dot={false}
-            isAnimationActive={false}
-          />
+          <Line yAxisId="v" dataKey="volts" {...voltageLine} />
         </ComposedChart>
       </ResponsiveContainer>
     </div>

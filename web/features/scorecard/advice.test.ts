@@ -16,10 +16,10 @@ test('says in a sentence what to do, and whether the percentages of today are ad
     /^Switch on the adjustment below\. Before you order/,
   );
   expect(adviceFor({ confusions }, view('holds', true))).toBe(
-    'Before you order a part for storage, measure once more: it was memory most often instead. The percentages that you see today are adjusted by these results already.',
+    'Before you order a part for storage, measure once more: it was most often memory. The percentages you see today are already adjusted by these results.',
   );
   expect(adviceFor({ confusions: [] }, view('holds', false, false))).toBe(
-    'Go on as before. The percentages that you see today are not adjusted.',
+    'Go on as before. The percentages you see today are not adjusted.',
   );
   expect(adviceFor({ confusions }, view('too-few', false))).toMatch(/^Confirm the cause when you close a job/);
 });

@@ -9,12 +9,13 @@ export function adviceFor(
 ): string {
   const isAdjusted = recalibration.isOn && recalibration.found !== null;
   const now = isAdjusted
-    ? 'The percentages that you see today are adjusted by these results already.'
-    : 'The percentages that you see today are not adjusted.';
-  if (holds === 'too-few') return `Confirm the cause when you close a job, so that this page can tell. ${now}`;
+    ? 'The percentages you see today are already adjusted by these results.'
+    : 'The percentages you see today are not adjusted.';
+  if (holds === 'too-few')
+    return `Confirm the cause when you close a job. This page needs it to tell whether the percentages are right. ${now}`;
   const [worst] = confusions;
   const measure = worst
-    ? `Before you order a part for ${inSentence(circuitNames[worst.said])}, measure once more: it was ${inSentence(circuitNames[worst.was])} most often instead.`
+    ? `Before you order a part for ${inSentence(circuitNames[worst.said])}, measure once more: it was most often ${inSentence(circuitNames[worst.was])}.`
     : 'Go on as before.';
   if (holds === 'too-much' && !isAdjusted && recalibration.found !== null)
     return `Switch on the adjustment below. ${measure} ${now}`;

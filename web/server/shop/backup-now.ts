@@ -51,7 +51,7 @@ export async function backUpNow(): Promise<void> {
   const folder = process.env.UMBRAL_DATA_FOLDER;
   if (!folder)
     throw new ExpectedError('input', 'Only Umbral’s own start command can back up. Use the tools of your database.');
-  if (backupState().state === 'runs') throw new ExpectedError('busy', 'A backup is being made already.');
+  if (backupState().state === 'runs') throw new ExpectedError('busy', 'A backup is already running.');
   globalThis.umbralBackup = { state: 'runs', says: '' };
   try {
     await transaction((q) => addAudit(q, null, 'backup asked for'));
