@@ -36,6 +36,8 @@ export interface FormingCall {
   pattern: { id: PatternId; name: string; p: number } | null;
   /** Where the setup and what was measured so far disagree. */
   odd: string[];
+  /** Up to when the recording was looked at, seconds. */
+  untilS: number;
   /** What was marked, as it is read. */
   markers: Marker[];
   /** What the draw did when something was unplugged or put back meanwhile. */
@@ -120,6 +122,7 @@ function forming(call: CallSoFar | null): FormingCall {
   return {
     pattern: top ? { id: top.id, name: patternNames[top.id], p: top.p } : null,
     odd: call?.odd ?? [],
+    untilS: call?.untilS ?? 0,
     markers: call?.markers ?? [],
     pulled: call?.pulled ?? [],
     suspects: (call?.assessment?.circuits ?? []).slice(0, 4).map(({ id: of, p, target }) => ({

@@ -82,7 +82,7 @@ export function Forming({
         {settled
           ? 'Enough recorded. More time will hardly change this. You can stop.'
           : call?.pattern
-            ? `${formatPercent(call.pattern.p)} so far, still developing`
+            ? `${formatPercent(call.pattern.p)} after ${Math.round(call.untilS)} s, still developing`
             : isPractice
               ? 'Switch the output on or plug in, wait, then press power. You make the call first. The suspects appear after it.'
               : 'Switch the output on or plug in, wait, then press power. The suspects appear while it starts.'}

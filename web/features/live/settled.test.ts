@@ -4,6 +4,7 @@ import { isSettled } from './settled';
 
 const call = (name: string, p: number, top: CircuitId = 'core.storage', topP = 0.5): FormingCall => ({
   odd: [],
+  untilS: 4,
   markers: [],
   pulled: [],
   pattern: { id: 'stall-mid', name, p },
@@ -20,7 +21,7 @@ describe('enough seen', () => {
     ['a pattern that is not sure', four(() => call('Climbs', 0.4))],
     ['another first suspect', four((k) => call('Climbs', 0.9, k === 3 ? 'radio' : 'core.storage'))],
     ['a suspect still on the move', four((k) => call('Climbs', 0.9, 'core.storage', 0.4 + 0.02 * k))],
-    ['no pattern', four(() => ({ odd: [], markers: [], pulled: [], pattern: null, suspects: [] }))],
+    ['no pattern', four(() => ({ odd: [], untilS: 4, markers: [], pulled: [], pattern: null, suspects: [] }))],
   ])('not with %s', (_, calls) => expect(isSettled(calls)).toBe(false));
 
   test('what was before the last four does not count', () =>

@@ -9,6 +9,8 @@ import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';
 import { Display } from './display';
 
 const height = 220;
+/** The scale goes at least to here, amperes: a draw of some milliamperes looks like one. */
+const leastTopA = 0.25;
 
 const timeOf = ({ t0, t1, mean }: Picture, k: number): number => t0 + ((k + 0.5) / mean.length) * (t1 - t0);
 
@@ -59,7 +61,7 @@ export function RunPicture({ picture, label }: { picture: Picture; label: string
 function Chart({ picture, label, at }: { picture: Picture; label: string; at: number | null }) {
   const { t0, t1, mean, high, volts, promptAt, points } = picture;
   const data = mean.map((level, k) => ({ t: timeOf(picture, k), level, high: high[k], volts: volts[k] }));
-  const highest = Math.max(0.01, ...high.map((x) => x ?? 0), ...mean.map((x) => x ?? 0));
+  const highest = Math.max(leastTopA, ...high.map((x) => x ?? 0), ...mean.map((x) => x ?? 0));
   const top = highest * 1.15;
   const atV = voltTicks(Math.max(0, ...volts.map((v) => v ?? 0)));
   const ticks = currentTicks(highest);

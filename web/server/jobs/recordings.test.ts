@@ -143,7 +143,10 @@ describe('recordings', () => {
     const setup = { ...unknownSetup, setV: 2, limitA: 2, battery: 'disconnected' as const };
     const said = { feed: 'battery' as const, setup, after: null };
     const says = 'The setup says that the supply was set to 2.00 V, but 3.90 V was measured.';
-    expect((await callOfRecording(id, said))?.odd).toEqual([says]);
+    const soFar = await callOfRecording(id, said);
+    expect(soFar?.odd).toEqual([says]);
+    // A verdict that comes late says up to when it holds.
+    expect(soFar?.untilS).toBeCloseTo(19.95, 2);
     await expect(saveRecording(id, said, false)).rejects.toMatchObject({ kind: 'asked', message: says });
     expect((await loadContent(db(), jobId)).runs).toHaveLength(0);
     expect((await leftRecordings(db(), jobId)).map((r) => r.id)).toEqual([id]);

@@ -134,6 +134,8 @@ export interface CallSoFar {
   assessment: Assessment | null;
   /** Where the setup and what was measured so far disagree. */
   odd: string[];
+  /** Up to when it was looked at, seconds since the recording began. */
+  untilS: number;
   /** What was marked, as it is read. */
   markers: Marker[];
   /** What the draw did when something was unplugged or put back meanwhile. */
@@ -163,7 +165,8 @@ export async function callOfRecording(
   const device = deviceOf(content);
   const described = await describeSamples({ kind: 'describe', run, device, samples, summary, limitSpans: [] });
   const odd = oddSetup(device, described.run, described.shape);
-  const seen = { odd, markers: described.shape.markers, pulled: unplugSteps(described.shape) };
+  const untilS = samples.t[samples.t.length - 1];
+  const seen = { odd, untilS, markers: described.shape.markers, pulled: unplugSteps(described.shape) };
   if (isUnfed(described.shape) || (await isUncalled(q, row.job_id))) return { assessment: null, ...seen, draws: [] };
   shapes.set(run.id, described.shape);
   const soFar = { ...value, runs: [...value.runs, described.run] };
