@@ -6,6 +6,7 @@ export { complaintOf, drawFault, spotOf } from './draw-fault.ts';
 export { valuedTests, type ValuedTest } from './next-test.ts';
 export { decidingFact, missedBy, pointsToIt, rivalOf, type DrawnBoth, type Fact, type HeldCall } from './facts.ts';
 export { feedsOf, instrumentsOf, powerOn, refusedPowerOn, type PowerOn, type RecordedPower } from './power-on.ts';
+export { neverShown } from './read-off.ts';
 export { recordedRun } from './recorded-run.ts';
 export { partsMeant } from './meant.ts';
 export { mendsFault, stateAfter, type UnitState } from './state.ts';

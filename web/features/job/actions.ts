@@ -34,7 +34,7 @@ import { loadContent } from '@/server/jobs/jobs';
 import { editReading as correctReading, saveReading, saveSweep } from '@/server/opened/measure';
 import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
 import { actor } from '@/server/people/actor';
-import { lookAtUnit, lookInput } from '@/server/practice/bench';
+import { lookAtUnit, lookInput, refuseUnread } from '@/server/practice/bench';
 import * as repair from '@/server/jobs/repair';
 import * as jobEdits from '@/server/jobs/job-edits';
 import * as entries from '@/server/jobs/job-entries';
@@ -150,9 +150,10 @@ const typedInput = yup.object({
   confirmed,
 });
 
-export const typeRun = action('technician', typedInput, ({ jobId, line, after, confirmed: isConfirmed }) =>
-  addTypedRun(jobId, line, after, isConfirmed),
-);
+export const typeRun = action('technician', typedInput, async ({ jobId, line, after, confirmed: isConfirmed }) => {
+  await refuseUnread(jobId, line);
+  return addTypedRun(jobId, line, after, isConfirmed);
+});
 
 export const saveMarkers = action('technician', markersInput, ({ runId, version, markers }) =>
   setMarkers(runId, version, markers),
@@ -165,9 +166,10 @@ export const saveSetup = action('technician', setupInput, ({ runId, version, set
 );
 
 /** Corrects the line of a run that was typed. */
-export const retypeRun = action('technician', typedInput.shape(entryId), (input) =>
-  retype(input.jobId, input.entryId, input.line, input.confirmed),
-);
+export const retypeRun = action('technician', typedInput.shape(entryId), async (input) => {
+  await refuseUnread(input.jobId, input.line);
+  return retype(input.jobId, input.entryId, input.line, input.confirmed);
+});
 
 export const moveEntry = action('technician', moveInput, entries.moveEntry);
 

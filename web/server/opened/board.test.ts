@@ -73,6 +73,21 @@ describe('readings at the ladder', () => {
     expect(await db()('openings').where({ job_id: jobId }).first()).toBeDefined();
   });
 
+  test('a point that reads otherwise though nothing was changed is asked about, with both values', async () => {
+    const jobId = await newJob();
+    await saveReading(typed(jobId, { text: 'r 0.4', confirmed: true }));
+    expect(await saveReading(typed(jobId, { text: 'r 0.5', confirmed: false }))).toMatchObject({ kept: true });
+    expect((await saveReading(typed(jobId, { text: 'r 12k' }))).asks).toEqual([
+      expect.stringMatching(/already read 0\.5.* here, and nothing was changed since\. Now it is 12/),
+    ]);
+    expect((await saveReading(typed(jobId, { text: 'r OL' }))).kept).toBe(false);
+    // The other probe on ground, another way to measure, another state: no question.
+    expect((await saveReading(typed(jobId, { text: 'd 0.41' }))).kept).toBe(true);
+    expect((await saveReading(typed(jobId, { text: 'r 12k', redProbe: 'point' }))).kept).toBe(true);
+    await enterChange(actionInput.validateSync({ jobId, kind: 'remove', target: 'C12', confirmed: true }));
+    expect((await saveReading(typed(jobId, { text: 'r 12k' }))).kept).toBe(true);
+  });
+
   test('what is odd is asked about and kept only when confirmed; what cannot be is refused by name', async () => {
     const jobId = await newJob();
     const asked = await saveReading(typed(jobId, { text: '3.3' }));

@@ -1,9 +1,13 @@
 import {
+  compareReading,
   elementsNamed,
+  formatResistance,
+  formatVoltage,
   parseReading,
   parseSweep,
   type BoardPlan,
   type CircuitId,
+  type Comparable,
   type Profile,
   type ProbePhase,
   type Reading,
@@ -18,7 +22,7 @@ import { changeRows, enterRows } from '../jobs/corrections.ts';
 import { askedOf, followedAction, loadContent } from '../jobs/jobs.ts';
 import { mayBePlace } from '../jobs/places.ts';
 import { findProfile, type KnownProfile } from '../shop/profiles.ts';
-import { type JobContent, type JobRow } from '../rows.ts';
+import { type JobContent, type JobRow, type ReadingRow } from '../rows.ts';
 import type { ReferenceReadingRow } from '../platform/tables.ts';
 import type { readingEditInput, sweepInput } from './measure-input.ts';
 import { type MeasureInput } from './measure-input.ts';
@@ -64,13 +68,13 @@ export async function saveReading(input: MeasureInput): Promise<Taken> {
     if (input.across && entry.reading.mode !== 'resistance')
       throw new ExpectedError('input', 'Across a part: measure in ohms, unpowered.');
     const sameAs = mayBePlace(content, place.where);
-    if ((entry.asks.length > 0 || sameAs !== null) && !input.confirmed)
-      return { asks: entry.asks, kept: false, sameAs };
-    if (input.good) {
+    const columns = input.good ? null : await readingColumns(q, content, place, entry.reading, input);
+    const asks = [...entry.asks, ...(columns ? againstEarlier(content, columns) : [])];
+    if ((asks.length > 0 || sameAs !== null) && !input.confirmed) return { asks, kept: false, sameAs };
+    if (!columns) {
       await keepGood(q, content, place, entry.reading, input);
       return { asks: [], kept: true };
     }
-    const columns = await readingColumns(q, content, place, entry.reading, input);
     await enterRows(q, input.jobId, `reading at ${place.name}`, [{ table: 'readings', columns }]);
     return { asks: [], kept: true };
   });
@@ -169,13 +173,50 @@ async function keepGood(
   await addAudit(q, job.id, `known-good board at ${place.name}`);
 }
 
+/** The same point, measured the same way in the same state of the device, read otherwise: what is asked then. */
+function againstEarlier({ record }: JobContent, now: ReadingColumns): string[] {
+  const before = record.readings.findLast(
+    (r) =>
+      r.where === now.where &&
+      r.mode === now.mode &&
+      r.across === now.across &&
+      r.red_probe === now.red_probe &&
+      r.prompted === now.prompted &&
+      r.feed === now.feed &&
+      r.after_action === now.after_action &&
+      r.void_why === null,
+  );
+  if (!before || !differs(now, before)) return [];
+  return [
+    `You have already read ${sayMeasured(before)} here, and nothing was changed since. Now it is ${sayMeasured(now)}. To replace the earlier reading, correct it in the story. Keep both only if it really comes and goes.`,
+  ];
+}
+
+type Measured = Pick<ReadingRow, 'mode' | 'value' | 'ol'>;
+
+/** Whether one of two readings says what the other denies; as against a good board, whichever came first. */
+const differs = (a: Measured, b: Measured): boolean =>
+  [compareReading(sameProbe(a), sameProbe(b)), compareReading(sameProbe(b), sameProbe(a))].some((c) => c.isTelling);
+
+const sameProbe = ({ mode, value, ol }: Measured): Comparable => ({ mode, value, ol, redProbe: null });
+
+const sayMeasured = ({ mode, value, ol }: Measured): string =>
+  ol || value === null ? 'OL' : mode === 'resistance' ? formatResistance(value) : formatVoltage(value);
+
+/** A reading as columns; by these it is known again. */
+type ReadingColumns = Pick<
+  ReadingRow,
+  'where' | 'mode' | 'value' | 'ol' | 'across' | 'red_probe' | 'prompted' | 'feed' | 'after_action'
+> &
+  Record<string, unknown>;
+
 async function readingColumns(
   q: Queries,
   content: JobContent,
   place: ProbePlace,
   reading: TypedReading,
   input: HowTaken,
-): Promise<object> {
+): Promise<ReadingColumns> {
   const { job, runs } = content;
   const { mode, shownOhm } = reading;
   const isVoltage = mode === 'voltage';

@@ -1,7 +1,10 @@
 import {
   checkIds,
+  formatCurrent,
   instrumentModels,
   leadsOhm,
+  neverShown,
+  readTypedTogether,
   targetOf,
   type CheckId,
   type CircuitId,
@@ -14,7 +17,7 @@ import * as yup from 'yup';
 import { addAudit } from '../platform/audit.ts';
 import { atUnit } from '../analysis/engine.ts';
 import type { UnitAtHand } from '../analysis/engine-answers.ts';
-import { db, transaction, type Queries } from '../platform/db.ts';
+import { db, json, plainText, transaction, type Queries } from '../platform/db.ts';
 import { ExpectedError } from '../platform/errors.ts';
 import { addCheck, insertInjection } from '../jobs/job-entries.ts';
 import { loadContent, newestAction, verdictDue } from '../jobs/jobs.ts';
@@ -117,6 +120,7 @@ export async function watchUnit(input: yup.InferType<typeof powerInput>, person:
   const { unit, content } = await unitAtWork(db(), input.jobId, person);
   const on: PowerOn = { ...input, feed: input.feed, instrument: input.instrument as InstrumentName };
   const { run, trace } = await said(() => atUnit(unitAtHand(unit, content), 'record', on, content.runs.length));
+  await keepWatched(input.jobId, trace.i);
   const { setV, limitA } = run.setup;
   const supply = [input.feed, setV === null ? '' : `${setV}V`, limitA === null ? '' : `limit ${limitA}A`];
   const feed = input.feed === 'usb-c' ? `usb-c port ${input.port}` : supply.filter(Boolean).join(' ');
@@ -201,6 +205,33 @@ export async function refuseInvented(jobId: number): Promise<void> {
     'input',
     'This is a practice unit. Look, probe and inject on its own bench: what it shows is saved from there.',
   );
+}
+
+/** Notes what a display showed, to hold against it what is typed. */
+async function keepWatched(jobId: number, amps: ArrayLike<number>): Promise<void> {
+  const shown = [...new Set(Array.from(amps, (a) => Number(a.toPrecision(3))))].filter(Number.isFinite);
+  await db().raw('UPDATE practice_units SET watched = watched || ?::jsonb WHERE job_id = ?', [json(shown), jobId]);
+}
+
+/**
+ * A line that is typed for a practice unit was read off its display.
+ *
+ * @throws {ExpectedError} for a display that nobody watched, and for a level that it never showed
+ */
+export async function refuseUnread(jobId: number, line: string): Promise<void> {
+  const unit = await db()('practice_units').where({ job_id: jobId }).first('watched');
+  if (!unit) return;
+  if (unit.watched.length === 0)
+    throw new ExpectedError('input', 'This is a practice unit. Power it on with a display and watch it first.');
+  for (const { trace } of readTypedTogether(plainText(line), (k) => `r${k + 1}`)) {
+    const amps = neverShown(trace, unit.watched);
+    if (amps === null) continue;
+    const range = `${formatCurrent(Math.min(...unit.watched))} and ${formatCurrent(Math.max(...unit.watched))}`;
+    throw new ExpectedError(
+      'input',
+      `The display never showed ${formatCurrent(amps)}; it showed values between ${range}. Watch it again.`,
+    );
+  }
 }
 
 /** A unit that is worked on, with its job. */

@@ -28,6 +28,7 @@ import {
   powerUnit,
   probeInput,
   refuseInvented,
+  refuseUnread,
   watchUnit,
 } from './bench.ts';
 import { proofInput, saveProof } from '../jobs/proofs.ts';
@@ -168,7 +169,13 @@ test('a display that is watched keeps nothing; what is read off it is typed as o
   expect(watched.t.length).toBe(watched.amps.length);
   expect(watched.promptAt).toBeGreaterThan(0);
   expect(await db()('runs').where({ job_id: id })).toEqual([]);
+  await expect(refuseUnread(id, `${watched.line}0 | prompt 3.9 hold`)).rejects.toThrow(
+    /The display never showed 3\.90 A; it showed values between .* Watch it again\./,
+  );
+  const other = await unit({ circuit: 'core.memory' });
+  await expect(refuseUnread(other, `${watched.line}0`)).rejects.toThrow('watch it first');
   const atEnd = Math.max(...watched.amps.slice(-10));
+  await refuseUnread(id, `${watched.line}0 | prompt ${atEnd.toFixed(2)} hold`);
   expect(await addTypedRun(id, `${watched.line}0 | prompt ${atEnd.toFixed(2)} hold`, undefined)).toBe('r1');
   await call(id, [['core.memory', 100]]);
   expect(await isUncalled(db(), id)).toBe(false);

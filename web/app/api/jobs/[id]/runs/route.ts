@@ -1,6 +1,7 @@
 import { readInput } from '@umbral/core';
 import { UnsureLog } from '@/server/analysis/pool';
 import { runSetupInput } from '@/server/platform/input';
+import { refuseInvented } from '@/server/practice/bench';
 import { readMapping } from '@/server/jobs/mapping';
 import { addLogRun } from '@/server/jobs/record';
 import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/platform/requests';
@@ -12,6 +13,7 @@ export const POST = route<{ id: string }>(
   'technician',
   async (request, { id }) => {
     const jobId = idOf(id);
+    await refuseInvented(jobId);
     const setup = readInput(runSetupInput, jsonParam(request, 'setup') ?? {});
     const mapping = readMapping(jsonParam(request, 'mapping'));
     const fileName = fileNameOf(request);
