@@ -16,7 +16,7 @@ import { gunzipSync } from 'node:zlib';
 import knex, { type Knex } from 'knex';
 import { expect, test } from '@playwright/test';
 import { everything, lib, open, script, scriptWith } from '../database.ts';
-import { plainEnvironment, root, Started } from '../started.ts';
+import { freePort, plainEnvironment, root, somebody, Started } from '../started.ts';
 
 /** Rows of every sort that a day leaves behind: pictures, samples, profiles, the record. */
 async function fill(db: Knex): Promise<void> {
@@ -125,6 +125,26 @@ test('a backup comes back row for row, in an empty folder, and nowhere else', as
     }
   } finally {
     await cluster.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
+
+test('the button of the page makes the backup that the terminal makes, while everything runs on', async ({ page }) => {
+  const folder = Started.folder();
+  const app = await Started.spawn(folder, await freePort()).up();
+  try {
+    const { cookie } = await somebody(app.owner(), 'Ottilie Fenn', 'lead');
+    const [name, value] = cookie.split('=');
+    await page.context().addCookies([{ name, value, url: app.url }]);
+    await page.goto(`${app.url}/health`);
+    await page.getByRole('button', { name: 'Back up now' }).click();
+    await expect(page.getByText(/^Backed up\./)).toBeVisible({ timeout: 120_000 });
+    const [file] = readdirSync(join(folder, 'backups'));
+    const listed = execFileSync('tar', ['tf', join(folder, 'backups', file)], { encoding: 'utf8' });
+    expect(listed).toMatch(/dump/);
+    await expect(page.getByRole('button', { name: 'Back up now' })).toBeEnabled();
+  } finally {
+    await app.stop();
     rmSync(folder, { recursive: true, force: true });
   }
 });
