@@ -14,7 +14,7 @@ import {
 import type { RunView } from './view';
 import { formatStatedCurrent } from '@umbral/core/words';
 import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
-import { currentTicks } from '@/ui/ticks';
+import { currentTicks, voltTicks } from '@/ui/ticks';
 import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';
 
 interface Point {
@@ -60,7 +60,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
   );
   const top = highest / 0.62;
   const volts = voltageSteps(preview);
-  const vMax = Math.max(1, ...volts.map((v) => v.volts));
+  const [, vMax] = voltTicks(Math.max(1, ...volts.map((v) => v.volts)));
   return (
     <div className="mt-2 w-full" style={{ height: chartHeight }} aria-hidden>
       <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 660, height: chartHeight }}>
@@ -88,7 +88,21 @@ export function RunChart({ chosen }: { chosen: RunView }) {
             axisLine={false}
             allowDataOverflow
           />
-          <YAxis yAxisId="v" hide domain={[(-0.84 * vMax) / 0.12, (0.16 * vMax) / 0.12]} allowDataOverflow />
+          <YAxis
+            yAxisId="v"
+            orientation="right"
+            // Inside the picture: what stands under it keeps its place.
+            mirror
+            hide={voltageOnly || volts.length === 0}
+            domain={[(-0.84 * vMax) / 0.12, (0.16 * vMax) / 0.12]}
+            ticks={[0, vMax]}
+            tickFormatter={(v: number) => `${v} V`}
+            stroke="var(--line)"
+            tick={{ ...axisTick, fill: 'var(--volts)' }}
+            axisLine={false}
+            tickLine={false}
+            allowDataOverflow
+          />
           {currentTicks(highest, voltageOnly).map((a) => (
             <ReferenceLine key={a} yAxisId="a" y={a} stroke="var(--line)" strokeDasharray="1 5" />
           ))}
