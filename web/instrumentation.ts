@@ -6,7 +6,7 @@ interface FailedRequest {
 /** Once a process, before the first request. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { startBackground } = await import('./server/platform/background');
+  const { startBackground } = await import('./server/edges/background');
   void startBackground();
 }
 

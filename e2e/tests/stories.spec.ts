@@ -4,7 +4,7 @@ import { loadStory } from '../story.ts';
 
 /**
  * Whole repairs, entered as a technician enters them: from the intake to the proof. All of them are entered below the pages in
- * web/server/jobs/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, a change that is taken
+ * web/server/work/entries/stories.test.ts; these go through the dialogs, a log file, a place that gets its name late, a change that is taken
  * back, units from the shelf and boards that come apart.
  */
 const stories = [

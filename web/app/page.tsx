@@ -1,8 +1,8 @@
 import { connection } from 'next/server';
 import { BenchView } from '@/features/bench/bench-view';
 import { loadBench } from '@/features/day/queries';
-import { currentSheet } from '@/server/day/sheet';
-import { signedIn } from '@/server/people/access';
+import { currentSheet } from '@/server/work/day/sheet';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Bench' };
 

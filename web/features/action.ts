@@ -2,9 +2,9 @@ import { revalidatePath } from 'next/cache';
 import { headers } from 'next/headers';
 import { readInput } from '@umbral/core';
 import type { ValidateOptions } from 'yup';
-import type { Result } from '@/server/platform/errors';
-import { once, requestHeader } from '@/server/platform/once';
-import { resultFor, type Needs } from '@/server/people/access';
+import type { Result } from '@/server/record/errors';
+import { once, requestHeader } from '@/server/record/once';
+import { resultFor, type Needs } from '@/server/work/people/access';
 
 /**
  * Runs one piece of work that changes the record for whoever may, once however often it is sent, and shows every page anew

@@ -1,5 +1,5 @@
 import type { ValidateOptions } from 'yup';
-import { refuseInvented } from '@/server/practice/bench';
+import { refuseInvented } from '@/server/work/practice/bench';
 import { action } from './action';
 
 /** A server action that enters what a person says was seen. Of a practice unit nobody says it: its bench does. */

@@ -1,4 +1,4 @@
-import { db } from '../server/platform/db';
+import { db } from '../server/record/db';
 import { makeTestSchema, type TestSchema } from '../../instruments/src/testing/schema.ts';
 
 /** Gives a test file a schema of its own in the test database, with all migrations, and takes it away again. */

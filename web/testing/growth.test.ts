@@ -4,15 +4,15 @@ import { atlasAsked, loadAtlas, loadOverview } from '../features/atlas/queries.t
 import { loadBench } from '../features/day/queries.ts';
 import { loadNotebookPage, lookUpNotebook } from '../features/notebook/queries.ts';
 import { callLines, loadScorecard } from '../features/scorecard/queries.ts';
-import { loadBenchNow } from '../server/day/bench-now.ts';
-import { loadDayEnd } from '../server/day/day-end.ts';
-import { loadJobParts } from '../server/day/job-parts.ts';
-import { db } from '../server/platform/db.ts';
-import { jobInput, outcomeInput } from '../server/platform/input.ts';
-import * as jobEdits from '../server/jobs/job-edits.ts';
-import { changesSince } from '../server/library/known.ts';
-import { addTypedRun } from '../server/jobs/record.ts';
-import { loadTrash } from '../server/jobs/trash.ts';
+import { loadBenchNow } from '../server/work/day/bench-now.ts';
+import { loadDayEnd } from '../server/work/day/day-end.ts';
+import { loadJobParts } from '../server/work/day/job-parts.ts';
+import { db } from '../server/record/db.ts';
+import { jobInput, outcomeInput } from '../server/record/input.ts';
+import * as jobEdits from '../server/work/entries/job-edits.ts';
+import { changesSince } from '../server/analysis/known-library.ts';
+import { addTypedRun } from '../server/work/entries/record.ts';
+import { loadTrash } from '../server/work/entries/trash.ts';
 
 process.env.UMBRAL_ENGINE = 'here';
 jest.mock('../server/analysis/pool.ts', () => jest.requireActual<object>('./in-process-pool.ts'));

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import knex, { type Knex } from 'knex';
-import { db } from '../server/platform/db';
+import { db } from '../server/record/db';
 import { giveTestDatabase } from './database.ts';
 
 giveTestDatabase();

@@ -1,6 +1,6 @@
 import { modelKey, type LibraryCase } from '@umbral/core';
-import { db } from '../server/platform/db.ts';
-import { changesSince } from '../server/library/known.ts';
+import { db } from '../server/record/db.ts';
+import { changesSince } from '../server/analysis/known-library.ts';
 
 /** What the closed jobs of a model taught, as weights by circuit. */
 export async function taught(model: string): Promise<Record<string, number>> {

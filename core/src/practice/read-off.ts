@@ -9,8 +9,8 @@ import settings from './power-on.json';
  * @param shown A over time, as the display had it
  * @returns the first value, A, that the display never showed; null where it showed all of them
  * @example
- * const shown = Float64Array.of(0, 0.41, 0.42);
- * neverShown({ i: Float64Array.of(0, 0, 4.2, 4.2) }, shown); // 4.2: the decimal point was lost
+ * const shown = [0, 0.41, 0.42];
+ * neverShown({ i: Float32Array.of(0, 0, 42, 42) }, shown); // 42
  */
 export function neverShown(read: Pick<Trace, 'i'>, shown: ArrayLike<number>): number | null {
   const values = Array.from(shown).filter(Number.isFinite);

@@ -1,6 +1,6 @@
 import { AtlasView } from '@/features/atlas/atlas-view';
 import { loadOverview, type AtlasFilter } from '@/features/atlas/queries';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Atlas' };
 

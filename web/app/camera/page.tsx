@@ -1,6 +1,6 @@
 import { CameraView } from '@/features/camera/camera-view';
-import { loadCameras } from '@/server/recorder/cameras';
-import { signedIn } from '@/server/people/access';
+import { loadCameras } from '@/server/edges/recorder/cameras';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Camera' };
 

@@ -1,9 +1,9 @@
 import { notFound } from 'next/navigation';
 import { connection } from 'next/server';
 import { DayEndView } from '@/features/day/day-end-view';
-import { loadDayEnd } from '@/server/day/day-end';
-import { ExpectedError } from '@/server/platform/errors';
-import { signedIn } from '@/server/people/access';
+import { loadDayEnd } from '@/server/work/day/day-end';
+import { ExpectedError } from '@/server/record/errors';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Day' };
 

@@ -1,6 +1,6 @@
 import { HealthView } from '@/features/health/health-view';
-import { loadHealth } from '@/server/shop/health';
-import { signedIn } from '@/server/people/access';
+import { loadHealth } from '@/server/edges/health';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Health' };
 

@@ -1,7 +1,7 @@
 import { ModelsView } from '@/features/models/models-view';
-import { db } from '@/server/platform/db';
-import { listProfiles } from '@/server/shop/profiles';
-import { signedIn } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { listProfiles } from '@/server/work/shop/profiles';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Models' };
 

@@ -1,7 +1,7 @@
 import { deviceClasses } from '@umbral/core';
 import { loadNotebookPage } from '@/features/notebook/queries';
 import { NotebookView } from '@/features/notebook/notebook-view';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Notebook' };
 

@@ -1,9 +1,9 @@
 import { connection } from 'next/server';
 import { PartsView } from '@/features/parts/parts-view';
-import { loadDonors } from '@/server/day/donors';
-import { loadParts } from '@/server/day/parts';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
+import { loadDonors } from '@/server/work/day/donors';
+import { loadParts } from '@/server/work/day/parts';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Parts' };
 

@@ -1,7 +1,7 @@
 import { connection } from 'next/server';
 import { PracticeView } from '@/features/practice/home-view';
-import { signedIn } from '@/server/people/access';
-import { loadPracticeHome } from '@/server/practice/home';
+import { signedIn } from '@/server/work/people/access';
+import { loadPracticeHome } from '@/server/work/practice/home';
 
 export const metadata = { title: 'Practice' };
 

@@ -1,7 +1,7 @@
 import { scorecardGroups } from '@umbral/core';
 import { loadScorecard } from '@/features/scorecard/queries';
 import { ScorecardView } from '@/features/scorecard/scorecard-view';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Scorecard' };
 

@@ -4,16 +4,16 @@ import { tokenViews } from '@/features/people/view';
 import { Trash } from '@/features/settings/trash';
 import { SettingsView } from '@/features/settings/settings-view';
 import { settingsViewOf } from '@/features/settings/view';
-import { jobsWithOldVerdict } from '@/server/jobs/reassess';
-import { loadBenches } from '@/server/benches/benches';
-import { db } from '@/server/platform/db';
-import { loadInstruments } from '@/server/recorder/instruments';
-import { signedIn } from '@/server/people/access';
-import { isDemo } from '@/server/people/demo';
-import { loadPeople } from '@/server/people/people';
-import { scopeNames, scopes } from '@/server/people/tokens';
-import { loadPolicy } from '@/server/shop/policy';
-import { loadTrash } from '@/server/jobs/trash';
+import { jobsWithOldVerdict } from '@/server/work/entries/reassess';
+import { loadBenches } from '@/server/edges/benches/benches';
+import { db } from '@/server/record/db';
+import { loadInstruments } from '@/server/edges/recorder/instruments';
+import { signedIn } from '@/server/work/people/access';
+import { isDemo } from '@/server/work/people/demo';
+import { loadPeople } from '@/server/work/people/people';
+import { scopeNames, scopes } from '@/server/work/people/tokens';
+import { loadPolicy } from '@/server/work/shop/policy';
+import { loadTrash } from '@/server/work/entries/trash';
 
 export const metadata = { title: 'Settings' };
 

@@ -1,7 +1,7 @@
 import { SignInForm } from '@/features/people/sign-in-form';
 import { switchablePeople } from '@/features/people/view';
-import { currentSession } from '@/server/people/access';
-import { hasPeople } from '@/server/people/people';
+import { currentSession } from '@/server/work/people/access';
+import { hasPeople } from '@/server/work/people/people';
 import { ToBench } from './to-bench';
 
 export const metadata = { title: 'Sign in' };

@@ -1,8 +1,8 @@
 import { connection } from 'next/server';
 import { loadBench } from '@/features/day/queries';
 import { WallView } from '@/features/day/wall-view';
-import { currentSheet } from '@/server/day/sheet';
-import { signedIn } from '@/server/people/access';
+import { currentSheet } from '@/server/work/day/sheet';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Wall' };
 

@@ -1,6 +1,6 @@
 'use client';
 
-import type { Result } from '@/server/platform/errors';
+import type { Result } from '@/server/record/errors';
 import { chooseDevice, type Chosen, type DeviceWay, type PluggedIn } from './devices';
 
 /** How an instrument stands that this window passes on. */

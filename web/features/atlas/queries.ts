@@ -1,12 +1,12 @@
 import type { CircuitId, DeviceClass, OutcomeGrade, PatternId, Shape } from '@umbral/core';
 import * as yup from 'yup';
 import * as engine from '@/server/analysis/engine';
-import { db, type Queries } from '@/server/platform/db';
-import { loadContent } from '@/server/jobs/jobs';
-import { libraryKeyOf, loadLibrary } from '@/server/library/known';
+import { db, type Queries } from '@/server/record/db';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { libraryKeyOf, loadLibrary } from '@/server/analysis/known-library';
 import { searchQuery } from '@/features/notebook/ask';
-import { stoodNear, tellsWord } from '@/server/library/words';
-import { caseOf } from '@/server/rows';
+import { stoodNear, tellsWord } from '@/server/work/library/words';
+import { caseOf } from '@/server/record/rows';
 import { outlinePath, packOutline, typicalOutline } from './outline';
 
 /** What cases can be told apart by, with the column of each. */

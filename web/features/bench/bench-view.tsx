@@ -9,7 +9,7 @@ import { SheetList } from '@/features/day/sheet-list';
 import { useSheet } from '@/features/day/use-sheet';
 import { WaitsPanel } from '@/features/day/waits-panel';
 import { gradeWords, jobNumber } from '@/features/words';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import { Empty } from '@/ui/parts';
 import { FirstSteps } from './first-steps';
 import { ImportButton, SampleButton } from './import-button';

@@ -3,7 +3,7 @@
 import { CheckCircle2, Circle } from 'lucide-react';
 import Link from '@/ui/link';
 import type { ReactNode } from 'react';
-import type { FirstSteps as Steps } from '@/server/jobs/first-steps';
+import type { FirstSteps as Steps } from '@/server/work/jobs/first-steps';
 import { usePreference } from '@/ui/preference';
 
 /** Whether this browser shows the first steps: as long as one is left, always, or never. */

@@ -12,7 +12,7 @@ import {
   setOffMap,
   setRevision,
   straighten,
-} from '@/server/boards/boards';
+} from '@/server/work/boards/boards';
 import {
   layInput,
   markInput,
@@ -21,8 +21,8 @@ import {
   removeInput,
   revisionInput,
   straightenInput,
-} from '@/server/boards/board-input';
-import { id } from '@/server/platform/input';
+} from '@/server/record/board-input';
+import { id } from '@/server/record/input';
 
 const undoMergeInput = yup.object({
   points: yup.array().of(yup.number().integer().positive().required()).max(2000).required(),

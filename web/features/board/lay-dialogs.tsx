@@ -7,7 +7,7 @@ import { GatedButton } from '@/ui/kit/gated-button';
 import { Handle, Outline } from '@/ui/kit/on-picture';
 import { useSave } from '@/ui/kit/use-save';
 import { laySaved, straightenSide } from './actions';
-import type { Result } from '@/server/platform/errors';
+import type { Result } from '@/server/record/errors';
 import type { MapPicture, MapSide } from './view';
 
 const cornerNames = ['top left', 'top right', 'bottom right', 'bottom left'];

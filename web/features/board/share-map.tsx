@@ -3,7 +3,7 @@
 import { useRouter } from '@/ui/router';
 import { useState } from 'react';
 import { countOf } from '@umbral/core/words';
-import type { TakenBoard } from '@/server/boards/board-file';
+import type { TakenBoard } from '@/server/work/boards/board-file';
 import { useToast } from '@/ui/toast';
 import { postFile } from '@/ui/upload';
 

@@ -1,11 +1,11 @@
 import { shippedProfiles } from '@umbral/core';
 import { giveTestDatabase } from '../../testing/database.ts';
-import { takeBoard } from '../../server/boards/board-file.ts';
-import type { BoardFile } from '../../server/boards/board-format.ts';
-import { setRevision } from '../../server/boards/boards.ts';
-import { createJob } from '../../server/jobs/job-edits.ts';
-import { db, transaction } from '../../server/platform/db.ts';
-import { jobInput } from '../../server/platform/input.ts';
+import { takeBoard } from '../../server/work/boards/board-file.ts';
+import type { BoardFile } from '../../server/analysis/board-format.ts';
+import { setRevision } from '../../server/work/boards/boards.ts';
+import { createJob } from '../../server/work/entries/job-edits.ts';
+import { db, transaction } from '../../server/record/db.ts';
+import { jobInput } from '../../server/record/input.ts';
 import { loadBoard } from './view.ts';
 
 process.env.UMBRAL_ENGINE = 'here';

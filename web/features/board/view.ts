@@ -1,7 +1,7 @@
 import type { Alignment, CircuitId, MarkKind, Pair, Point, PointKind, Profile } from '@umbral/core';
-import { alignmentOf, sidesOf, type KeptPicture, type KeptSide } from '@/server/boards/boards';
-import { causesOf, netsOf, pointMeant, sayCause } from '@/server/boards/causes';
-import type { Queries } from '@/server/platform/db';
+import { alignmentOf, sidesOf, type KeptPicture, type KeptSide } from '@/server/work/boards/boards';
+import { causesOf, netsOf, pointMeant, sayCause } from '@/server/work/boards/causes';
+import type { Queries } from '@/server/record/db';
 
 export interface MapPicture {
   id: number;

@@ -2,8 +2,8 @@
 
 import * as yup from 'yup';
 import { changed } from '@/features/action';
-import { addCamera, saveFraming } from '@/server/recorder/cameras';
-import type { Result } from '@/server/platform/errors';
+import { addCamera, saveFraming } from '@/server/edges/recorder/cameras';
+import type { Result } from '@/server/record/errors';
 
 const nameInput = yup.object({
   name: yup

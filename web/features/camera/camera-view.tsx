@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { useRecorder } from '@/ui/kit/use-recorder';
-import type { CameraInstrument } from '@/server/recorder/cameras';
+import type { CameraInstrument } from '@/server/edges/recorder/cameras';
 import { AddCamera } from './add-camera';
 import { CameraPanel } from './camera-panel';
 

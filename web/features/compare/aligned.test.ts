@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 import { alignedPath, anchorsOf, anchorTimes, axisTicks, commonAxis, type Alignable } from './aligned';
 
 const preview = (t0: number, t1: number, mean: (number | null)[] = [0, 1, 2, 1]): Preview => ({

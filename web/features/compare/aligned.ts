@@ -1,5 +1,5 @@
 import type { Marker, MarkerEvent } from '@umbral/core';
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 
 /** What several runs can be laid over each other by: something that happened in each, their beginning, or the clock. */
 export type Anchor = MarkerEvent | 'begin' | 'clock';

@@ -12,10 +12,10 @@ import {
 import { markerNames } from '@umbral/core/words';
 import { actionWords } from '@/features/job/story-view';
 import { jobNumber, runTitle } from '@/features/words';
-import { db, type Queries } from '@/server/platform/db';
-import { loadContent } from '@/server/jobs/jobs';
-import { referencesFor } from '@/server/jobs/references';
-import { caseOf, runOf, type RunRow } from '@/server/rows';
+import { db, type Queries } from '@/server/record/db';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { referencesFor } from '@/server/work/jobs/references';
+import { caseOf, runOf, type RunRow } from '@/server/record/rows';
 import { pairToCompare } from './pair';
 import { alignedPath, anchorsOf, anchorTimes, axisTicks, commonAxis, type Anchor } from './aligned';
 

@@ -2,13 +2,13 @@
 
 import { action, question, changed } from '@/features/action';
 import * as yup from 'yup';
-import { db } from '@/server/platform/db';
-import { orderInput, pinJobs, snoozeInput, snoozeJob } from '@/server/day/marks';
-import { costOfOrder } from '@/server/day/sheet';
-import { putDown, takeInput, takeJob } from '@/server/day/takes';
-import { acknowledgeWait, addWait, usualWaits, waitInput, waitOver as endWaits } from '@/server/day/waits';
-import type { Result } from '@/server/platform/errors';
-import { forActor, resultFor } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { orderInput, pinJobs, snoozeInput, snoozeJob } from '@/server/work/day/marks';
+import { costOfOrder } from '@/server/work/day/sheet';
+import { putDown, takeInput, takeJob } from '@/server/work/day/takes';
+import { acknowledgeWait, addWait, usualWaits, waitInput, waitOver as endWaits } from '@/server/work/entries/waits';
+import type { Result } from '@/server/record/errors';
+import { forActor, resultFor } from '@/server/work/people/access';
 import type { WaitKind, WorkKind } from '@umbral/core/words';
 
 const id = yup.number().integer().positive().required();

@@ -1,4 +1,4 @@
-import type { RunningWait } from '@/server/day/waits';
+import type { RunningWait } from '@/server/work/entries/waits';
 import { ringingWaits, titleWith } from './alarm';
 
 const now = Date.parse('2026-11-27T10:00:00Z');

@@ -1,4 +1,4 @@
-import type { RunningWait } from '@/server/day/waits';
+import type { RunningWait } from '@/server/work/entries/waits';
 
 /** Waits whose alarm rings now: over, and nobody has heard it. */
 export function ringingWaits(waits: readonly RunningWait[], nowMs: number): RunningWait[] {

@@ -5,7 +5,7 @@ import { BellRing } from 'lucide-react';
 import Link from '@/ui/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { jobNumber } from '@/features/words';
-import type { RunningWait } from '@/server/day/waits';
+import type { RunningWait } from '@/server/work/entries/waits';
 import { heard } from './actions';
 import { ringingWaits, titleWith } from './alarm';
 import { useSound } from '@/features/live/sound';

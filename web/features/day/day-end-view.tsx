@@ -4,7 +4,7 @@ import Link from '@/ui/link';
 import type { ReactNode } from 'react';
 import { LocalDate } from '@/ui/kit/local-date';
 import { jobNumber } from '@/features/words';
-import type { DayEnd } from '@/server/day/day-end';
+import type { DayEnd } from '@/server/work/day/day-end';
 
 /** What a day came to, and what is promised for the next. */
 export function DayEndView({ end }: { end: DayEnd }) {

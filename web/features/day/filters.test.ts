@@ -1,4 +1,4 @@
-import type { SheetEntry } from '@/server/day/sheet';
+import type { SheetEntry } from '@/server/work/day/sheet';
 import { draggedOrder, passedHazards, sheetFilters } from './filters';
 
 const entry = (next: Partial<SheetEntry['next']>): Pick<SheetEntry, 'next'> => ({

@@ -1,4 +1,4 @@
-import type { SheetEntry } from '@/server/day/sheet';
+import type { SheetEntry } from '@/server/work/day/sheet';
 
 /** What of the run sheet is shown: everything, what fits into a gap, what needs no hands on a device. */
 export const sheetFilters = {

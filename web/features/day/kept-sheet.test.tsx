@@ -1,5 +1,5 @@
 import type { Bench } from './queries';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import { forgetSheet, rememberSheet, lastSheet } from './kept-sheet';
 
 const bench = { jobs: [{ id: 3, label: 'tablet' }] } as unknown as Bench;

@@ -1,5 +1,5 @@
 import type { Bench } from './queries';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 
 /** What of the last run sheet stands on this screen while the record cannot be reached: no more than what is read off it. */
 export interface KeptSheet {

@@ -10,13 +10,13 @@ import {
   type PatternId,
   type Run,
 } from '@umbral/core';
-import { db } from '@/server/platform/db';
-import { firstSteps, type FirstSteps } from '@/server/jobs/first-steps';
-import { loadPolicy } from '@/server/shop/policy';
-import { isDemo } from '@/server/people/demo';
-import type { Preview } from '@/server/analysis/protocol';
-import { deviceOfRow, type JobRow } from '@/server/rows';
-import { yearProgress, type YearProgress } from '@/server/sample/year';
+import { db } from '@/server/record/db';
+import { firstSteps, type FirstSteps } from '@/server/work/jobs/first-steps';
+import { loadPolicy } from '@/server/work/shop/policy';
+import { isDemo } from '@/server/work/people/demo';
+import type { Preview } from '@/server/record/rows/run-rows';
+import { deviceOfRow, type JobRow } from '@/server/record/rows';
+import { yearProgress, type YearProgress } from '@/server/work/sample/year';
 import { stateView } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';
 

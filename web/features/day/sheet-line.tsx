@@ -8,7 +8,7 @@ import type { BenchJob } from './queries';
 import { sayDay } from '@/ui/local-time';
 import { useSave } from '@/ui/kit/use-save';
 import { classWords, jobNumber } from '@/features/words';
-import type { SheetEntry } from '@/server/day/sheet';
+import type { SheetEntry } from '@/server/work/day/sheet';
 import { ActionMenu } from '@/ui/menu';
 import { Silhouette } from '@/ui/silhouette';
 import { putJobDown, snooze, take } from './actions';

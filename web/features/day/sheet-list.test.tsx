@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import type { Bench, BenchJob } from './queries';
-import type { RunSheet, SheetEntry } from '@/server/day/sheet';
+import type { RunSheet, SheetEntry } from '@/server/work/day/sheet';
 import { kept, show } from '@/testing/show';
 import { pin, putJobDown, snooze, take, waitOver } from './actions';
 import { SheetList } from './sheet-list';

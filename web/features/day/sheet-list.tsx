@@ -19,7 +19,7 @@ import { LocalDate } from '@/ui/kit/local-date';
 import { Hazard } from '@/ui/parts';
 import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import Link from '@/ui/link';
 import { pin, priceOf, snooze } from './actions';
 import { draggedOrder, passedHazards, sheetFilters, type SheetFilter } from './filters';

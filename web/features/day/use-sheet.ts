@@ -2,7 +2,7 @@
 
 import { useEffect, useRef, useState } from 'react';
 import type { Bench } from './queries';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import { rememberSheet } from './kept-sheet';
 
 export interface BenchNow {

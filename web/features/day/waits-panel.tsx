@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { LocalDate } from '@/ui/kit/local-date';
 import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import { waitOver } from './actions';
 import { useServerNow } from './use-now';
 import { countdown } from './wait-length';

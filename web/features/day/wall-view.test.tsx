@@ -1,7 +1,7 @@
 import { screen, within } from '@testing-library/react';
 import type { Bench, BenchJob } from './queries';
-import type { RunSheet, SheetEntry } from '@/server/day/sheet';
-import type { RunningWait } from '@/server/day/waits';
+import type { RunSheet, SheetEntry } from '@/server/work/day/sheet';
+import type { RunningWait } from '@/server/work/entries/waits';
 import { show } from '@/testing/show';
 import { WallView } from './wall-view';
 

@@ -4,7 +4,7 @@ import { waitTypes, workPlaces, sayMinutes } from '@umbral/core/words';
 import type { ReactNode } from 'react';
 import type { Bench } from './queries';
 import { jobNumber } from '@/features/words';
-import type { RunSheet } from '@/server/day/sheet';
+import type { RunSheet } from '@/server/work/day/sheet';
 import { LocalDate } from '@/ui/kit/local-date';
 import { useServerNow } from './use-now';
 import { useSheet } from './use-sheet';

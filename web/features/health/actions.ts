@@ -2,7 +2,7 @@
 
 import * as yup from 'yup';
 import { action, question } from '@/features/action';
-import { backupState, backUpNow } from '@/server/shop/backup-now';
+import { backupState, backUpNow } from '@/server/work/shop/backup-now';
 
 const nothing = yup.object({});
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { LocalDate } from '@/ui/kit/local-date';
-import type { Health } from '@/server/shop/health';
+import type { Health } from '@/server/edges/health';
 import { Hazard } from '@/ui/parts';
 import { BackupButton } from './backup-button';
 import { bytesWords, warningsOf } from './words';

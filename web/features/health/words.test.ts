@@ -1,4 +1,4 @@
-import type { Health } from '@/server/shop/health';
+import type { Health } from '@/server/edges/health';
 import { bytesWords, warningsOf } from './words';
 
 const now = new Date('2026-03-09T10:00:00Z');

@@ -1,4 +1,4 @@
-import type { Health } from '@/server/shop/health';
+import type { Health } from '@/server/edges/health';
 
 /** Days after which a backup is old. */
 const oldBackupDays = 7;

@@ -4,9 +4,9 @@ import { action, question } from '@/features/action';
 import { byHand } from '@/features/by-hand';
 import * as yup from 'yup';
 import { actionKinds, circuitIds, formatPercent, sayOutcome, type CircuitId } from '@umbral/core';
-import { reassess } from '@/server/jobs/reassess';
-import { pointInput, setPictureRemoved, setPoint } from '@/server/jobs/attachments';
-import { db } from '@/server/platform/db';
+import { reassess } from '@/server/work/entries/reassess';
+import { pointInput, setPictureRemoved, setPoint } from '@/server/work/entries/attachments';
+import { db } from '@/server/record/db';
 import {
   actionInput,
   checkInput,
@@ -27,17 +27,17 @@ import {
   undoInput,
   version,
   voidInput,
-} from '@/server/platform/input';
-import { takeBackEntry, undoStep } from '@/server/jobs/corrections';
-import { addTypedRun, retypeRun as retype, setMarkers, setRunSetup } from '@/server/jobs/record';
-import { loadContent } from '@/server/jobs/jobs';
-import { editReading as correctReading, saveReading, saveSweep } from '@/server/opened/measure';
-import { measureInput, readingEditInput, sweepInput } from '@/server/opened/measure-input';
-import { actor } from '@/server/people/actor';
-import { lookAtUnit, lookInput, refuseUnread } from '@/server/practice/bench';
-import * as repair from '@/server/jobs/repair';
-import * as jobEdits from '@/server/jobs/job-edits';
-import * as entries from '@/server/jobs/job-entries';
+} from '@/server/record/input';
+import { takeBackEntry, undoStep } from '@/server/work/entries/corrections';
+import { addTypedRun, retypeRun as retype, setMarkers, setRunSetup } from '@/server/work/entries/record';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { editReading as correctReading, saveReading, saveSweep } from '@/server/work/opened/measure';
+import { measureInput, readingEditInput, sweepInput } from '@/server/work/opened/measure-input';
+import { actor } from '@/server/record/actor';
+import { lookAtUnit, lookInput, refuseUnread } from '@/server/work/practice/bench';
+import * as repair from '@/server/work/entries/repair';
+import * as jobEdits from '@/server/work/entries/job-edits';
+import * as entries from '@/server/work/entries/job-entries';
 
 export const createJob = action('technician', jobInput, jobEdits.createJob);
 

@@ -1,4 +1,4 @@
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 
 interface Band {
   low: (number | null)[];

@@ -3,9 +3,9 @@
 import { action } from '@/features/action';
 import { circuitIds, type CircuitId, type OutcomeGrade } from '@umbral/core';
 import * as yup from 'yup';
-import { addAudit } from '@/server/platform/audit';
-import { transaction } from '@/server/platform/db';
-import { confirmOtherwise, withdrawCase } from '@/server/library/teach';
+import { addAudit } from '@/server/record/audit';
+import { transaction } from '@/server/record/db';
+import { confirmOtherwise, withdrawCase } from '@/server/work/library/teach';
 
 const jobId = yup.number().integer().positive().required();
 const confirmInput = yup.object({

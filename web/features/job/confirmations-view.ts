@@ -1,6 +1,6 @@
 import { circuitNames, gradeTypes } from '@umbral/core';
-import type { Queries } from '@/server/platform/db';
-import { standingConfirmations } from '@/server/library/teach';
+import type { Queries } from '@/server/record/db';
+import { standingConfirmations } from '@/server/work/library/teach';
 import { dayWords } from '@/features/words';
 
 /** What somebody found that a job was. */

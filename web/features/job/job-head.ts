@@ -1,7 +1,7 @@
 import { circuitNames, type Profile } from '@umbral/core';
-import type { RunningWait } from '@/server/day/waits';
-import type { KnownProfile } from '@/server/shop/profiles';
-import type { JobContent, JobRow } from '@/server/rows';
+import type { RunningWait } from '@/server/work/entries/waits';
+import type { KnownProfile } from '@/server/work/shop/profiles';
+import type { JobContent, JobRow } from '@/server/record/rows';
 import { dayWords, jobNumber } from '@/features/words';
 
 /** What stands at the head of a job. */

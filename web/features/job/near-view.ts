@@ -1,6 +1,6 @@
 import { circuitNames, type NearCase } from '@umbral/core';
-import type { Queries } from '@/server/platform/db';
-import type { JobContent } from '@/server/rows';
+import type { Queries } from '@/server/record/db';
+import type { JobContent } from '@/server/record/rows';
 import { silhouettePath } from '@/ui/silhouette';
 
 /** A confirmed case beside the present one. */

@@ -1,14 +1,14 @@
 import Link from '@/ui/link';
 import { notFound, redirect } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { latestAssessment } from '@/server/jobs/jobs';
-import { db } from '@/server/platform/db';
-import { AccessError, ExpectedError } from '@/server/platform/errors';
-import { signedIn } from '@/server/people/access';
-import type { Person } from '@/server/people/actor';
-import { refuseOthersUnit } from '@/server/practice/own-unit';
+import { latestAssessment } from '@/server/work/jobs/jobs';
+import { db } from '@/server/record/db';
+import { AccessError, ExpectedError } from '@/server/record/errors';
+import { signedIn } from '@/server/work/people/access';
+import type { Person } from '@/server/record/actor';
+import { refuseOthersUnit } from '@/server/work/jobs/own-unit';
 import { jobPlaces, type JobPlace } from './places';
-import { isUncalled } from '@/server/practice/uncalled';
+import { isUncalled } from '@/server/work/jobs/uncalled';
 import { stateView } from '@/features/words';
 import { StateLine } from './state-line';
 

@@ -1,5 +1,5 @@
 import { formatVoltage } from '@umbral/core/words';
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 
 /** Space around the plot; the marker lane below keeps to it. */
 export const plotMargin = { top: 22, right: 14, bottom: 0, left: 0 };

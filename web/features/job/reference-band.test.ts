@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 import { referenceBand } from './reference-band';
 
 const preview = (levels: (number | null)[], seconds = 10): Preview => ({

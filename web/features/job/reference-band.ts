@@ -1,6 +1,6 @@
 import { repeatability } from '@umbral/core';
-import type { Preview } from '@/server/analysis/protocol';
-import type { ReferenceRun } from '@/server/jobs/references';
+import type { Preview } from '@/server/record/rows/run-rows';
+import type { ReferenceRun } from '@/server/work/jobs/references';
 
 interface Band {
   low: (number | null)[];

@@ -19,10 +19,10 @@ import {
 import { createHash } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
 import * as engine from '@/server/analysis/engine';
-import type { KnownProfile } from '@/server/shop/profiles';
-import type { ReferenceRun } from '@/server/jobs/references';
-import { droppedNote } from '@/server/jobs/chunks';
-import { runOf, type RunRow } from '@/server/rows';
+import type { KnownProfile } from '@/server/work/shop/profiles';
+import type { ReferenceRun } from '@/server/work/jobs/references';
+import { droppedNote } from '@/server/work/jobs/chunks';
+import { runOf, type RunRow } from '@/server/record/rows';
 import { instrumentSentence, runTitle, segmentWords, setupWords, spanWords } from '@/features/words';
 import { leavesBand, outFor } from './band';
 import { referenceBand } from './reference-band';

@@ -32,7 +32,7 @@ import {
   type ProofRow,
   type ReadingRow,
   type RunRow,
-} from '@/server/rows';
+} from '@/server/record/rows';
 import { thinSheet } from '@/features/day/queries';
 import { gradeWords, runTitle } from '@/features/words';
 import { silhouettePath } from '@/ui/silhouette';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 import { useKey } from '@/ui/keys';
 import type { RunView } from './view';
 import { cropped, croppedPreview, panned, windowWithin, zoomed, type Stretch } from './window';

@@ -19,18 +19,18 @@ import {
   type Suggestion,
   type UnnamedPlace,
 } from '@umbral/core';
-import { attachmentsOf, type PicturePoint } from '@/server/jobs/attachments';
-import { runningWaits } from '@/server/day/waits';
-import { db, type Queries } from '@/server/platform/db';
-import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/jobs/dumps';
-import { loadContent } from '@/server/jobs/jobs';
-import { placesIn } from '@/server/jobs/places';
-import { nameIn } from '@/server/opened/measure';
-import { loadPolicy } from '@/server/shop/policy';
-import { loadPractice, type PracticeView } from '@/server/practice/view';
-import { findProfile } from '@/server/shop/profiles';
-import { referencesFor } from '@/server/jobs/references';
-import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/rows';
+import { attachmentsOf, type PicturePoint } from '@/server/work/entries/attachments';
+import { runningWaits } from '@/server/work/entries/waits';
+import { db, type Queries } from '@/server/record/db';
+import { dumpsOf, judgeDumps, type DumpsVerdict } from '@/server/work/entries/dumps';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { placesIn } from '@/server/work/jobs/places';
+import { nameIn } from '@/server/work/opened/measure';
+import { loadPolicy } from '@/server/work/shop/policy';
+import { loadPractice, type PracticeView } from '@/server/work/practice/view';
+import { findProfile } from '@/server/work/shop/profiles';
+import { referencesFor } from '@/server/work/jobs/references';
+import { caseOf, runOf, type AssessmentRow, type JobContent } from '@/server/record/rows';
 import { runTitle, stateView, type StateView } from '@/features/words';
 import { confirmationViews, type ConfirmationView } from './confirmations-view';
 import { nearViews, type NearView } from './near-view';

@@ -1,4 +1,4 @@
-import type { Preview } from '@/server/analysis/protocol';
+import type { Preview } from '@/server/record/rows/run-rows';
 
 /** A stretch of a run, seconds. */
 export interface Stretch {

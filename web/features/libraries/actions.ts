@@ -2,7 +2,7 @@
 
 import { action } from '@/features/action';
 import * as yup from 'yup';
-import { putLibraryBack, removeLibrary } from '@/server/library/exchange';
+import { putLibraryBack, removeLibrary } from '@/server/work/exchange/exchange';
 
 /** Takes a library out, with all that it taught. */
 export const takeLibraryOut = action('lead', yup.number().integer().positive().required(), removeLibrary);

@@ -6,7 +6,7 @@ import { useRouter } from '@/ui/router';
 import { useRef, useState } from 'react';
 import { countOf } from '@umbral/core/words';
 import { useSave } from '@/ui/kit/use-save';
-import type { Imported, ListedLibrary } from '@/server/library/exchange';
+import type { Imported, ListedLibrary } from '@/server/work/exchange/exchange';
 import { Hazard } from '@/ui/parts';
 import { postFile } from '@/ui/upload';
 import { useToast } from '@/ui/toast';

@@ -11,25 +11,25 @@ import {
   readInput,
 } from '@umbral/core';
 import * as yup from 'yup';
-import { db } from '@/server/platform/db';
-import { ExpectedError } from '@/server/platform/errors';
-import { confirmed, id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/platform/input';
-import { followedAction, loadContent } from '@/server/jobs/jobs';
-import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/opened/on-leads';
-import { forActor, type Needs } from '@/server/people/access';
-import { actor } from '@/server/people/actor';
-import { unitAtWork } from '@/server/practice/bench';
-import { actionOf } from '@/server/rows';
-import { setupOf } from '@/server/jobs/run-setup';
-import { armPlan, armPlanInput } from '@/server/opened/locate';
-import { ask, sayAlive } from '@/server/recorder/recorder';
+import { db } from '@/server/record/db';
+import { ExpectedError } from '@/server/record/errors';
+import { confirmed, id, quantityOrNull, runSetupInput, type RunSetupInput } from '@/server/record/input';
+import { followedAction, loadContent } from '@/server/work/jobs/jobs';
+import { boundsAlone, boundsOfJob, freeLeads, onLeads, putOnLeads } from '@/server/edges/recorder/on-leads';
+import { forActor, type Needs } from '@/server/work/people/access';
+import { actor } from '@/server/record/actor';
+import { unitAtWork } from '@/server/work/practice/bench';
+import { actionOf } from '@/server/record/rows';
+import { setupOf } from '@/server/work/entries/run-setup';
+import { armPlan, armPlanInput } from '@/server/edges/recorder/arm-plan';
+import { ask, sayAlive } from '@/server/edges/recorder/recorder';
 import {
   callOfRecording,
   jobOfRecording,
   saveRecording,
   type CallSoFar,
   type SaidOfRecording,
-} from '@/server/jobs/recordings';
+} from '@/server/work/entries/recordings';
 
 /** The call as it forms while a recording goes on. */
 export interface FormingCall {

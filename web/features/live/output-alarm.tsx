@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useRef, useState } from 'react';
-import type { UnknownOutput } from '@/server/recorder/outputs';
+import type { UnknownOutput } from '@/server/edges/recorder/outputs';
 
 const everyMs = 3000;
 

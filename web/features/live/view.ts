@@ -8,16 +8,16 @@ import {
   type Feed,
   type Run,
 } from '@umbral/core';
-import { loadCameras, type CameraInstrument } from '@/server/recorder/cameras';
+import { loadCameras, type CameraInstrument } from '@/server/edges/recorder/cameras';
 import { actionWords } from '@/features/job/story-view';
 import { setupFormOf, type SetupForm } from '@/features/record/setup-form';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/platform/db';
-import { loadContent } from '@/server/jobs/jobs';
-import { findProfile } from '@/server/shop/profiles';
-import { deviceOf } from '@/server/jobs/record';
-import { boundsOf, leftRecordings } from '@/server/jobs/recordings';
-import { runOf } from '@/server/rows';
+import { db } from '@/server/record/db';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { findProfile } from '@/server/work/shop/profiles';
+import { deviceOf } from '@/server/work/entries/record';
+import { boundsOf, leftRecordings } from '@/server/work/entries/recordings';
+import { runOf } from '@/server/record/rows';
 import type { FeedFacts } from './arm-checks';
 import { presetsOf, type LastSet, type Preset } from './presets';
 

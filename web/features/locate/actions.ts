@@ -2,7 +2,7 @@
 
 import { question } from '@/features/action';
 import { byHand } from '@/features/by-hand';
-import { heatInput, saveHeat, readWarm, warmInput } from '@/server/opened/locate';
+import { heatInput, saveHeat, readWarm, warmInput } from '@/server/work/opened/locate';
 
 export const keepHeatSeen = byHand(heatInput, saveHeat);
 

@@ -2,12 +2,12 @@ import { suspectHeat, type HotPlace, type Profile, type RailFacts } from '@umbra
 import { circuitNames } from '@umbral/core/words';
 import { hazardsOf, type MeasureView } from '@/features/measure/view';
 import { suspectsOf } from '@/features/suspects/suspects';
-import { latestAssessment } from '@/server/jobs/jobs';
+import { latestAssessment } from '@/server/work/jobs/jobs';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/platform/db';
-import { profileOf } from '@/server/opened/locate';
-import { loadBoardPlan } from '@/server/opened/measure';
-import { loadPolicy } from '@/server/shop/policy';
+import { db } from '@/server/record/db';
+import { profileOf } from '@/server/work/opened/locate';
+import { loadBoardPlan } from '@/server/work/opened/measure';
+import { loadPolicy } from '@/server/work/shop/policy';
 
 export interface RailChoice {
   id: string;

@@ -1,7 +1,7 @@
 'use server';
 
 import { byHand } from '@/features/by-hand';
-import { saveReading } from '@/server/opened/measure';
-import { measureInput } from '@/server/opened/measure-input';
+import { saveReading } from '@/server/work/opened/measure';
+import { measureInput } from '@/server/work/opened/measure-input';
 
 export const takeTyped = byHand(measureInput, saveReading);

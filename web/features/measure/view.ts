@@ -2,10 +2,10 @@ import { isWorking, type LadderRung } from '@umbral/core';
 import type { ReadingMode } from '@umbral/core/words';
 import { suspectsOf, type Suspected } from '@/features/suspects/suspects';
 import { jobNumber } from '@/features/words';
-import { db } from '@/server/platform/db';
+import { db } from '@/server/record/db';
 import { loadBoard, type BoardView } from '@/features/board/view';
-import { latestAssessment } from '@/server/jobs/jobs';
-import { loadBoardPlan, modelKeyOf, referencesOf, type ReferenceRow } from '@/server/opened/measure';
+import { latestAssessment } from '@/server/work/jobs/jobs';
+import { loadBoardPlan, modelKeyOf, referencesOf, type ReferenceRow } from '@/server/work/opened/measure';
 import { sayGood, sayReference, sayTest, type TestView } from './words';
 
 export interface RungView extends LadderRung {

@@ -5,12 +5,12 @@ import { randomUUID } from 'node:crypto';
 import type { Profile } from '@umbral/core';
 import * as yup from 'yup';
 import { readProfileText } from '@/server/analysis/profile-text';
-import { db, transaction } from '@/server/platform/db';
-import { id, version } from '@/server/platform/input';
-import { findProfile, saveProfile } from '@/server/shop/profiles';
-import { setReference } from '@/server/jobs/references';
-import { saveProfileLesson } from '@/server/library/profile-lesson';
-import { chooseProfile } from '@/server/jobs/job-edits';
+import { db, transaction } from '@/server/record/db';
+import { id, version } from '@/server/record/input';
+import { findProfile, saveProfile } from '@/server/work/shop/profiles';
+import { setReference } from '@/server/work/jobs/references';
+import { saveProfileLesson } from '@/server/work/library/profile-lesson';
+import { chooseProfile } from '@/server/work/entries/job-edits';
 import { differences } from './differences';
 import { readQuestion, startVirtually } from './virtual-start';
 

@@ -1,7 +1,7 @@
 import { FileUp } from 'lucide-react';
 import Link from '@/ui/link';
 import { classWords } from '@/features/words';
-import type { KnownProfile } from '@/server/shop/profiles';
+import type { KnownProfile } from '@/server/work/shop/profiles';
 import { Silhouette } from '@/ui/silhouette';
 import { readQuestion, startVirtually } from './virtual-start';
 

@@ -1,6 +1,6 @@
 import Link from '@/ui/link';
 import { LocalDate } from '@/ui/kit/local-date';
-import type { ProfileVersion } from '@/server/shop/profiles';
+import type { ProfileVersion } from '@/server/work/shop/profiles';
 
 /** All versions of a profile; each can be looked at, and taken as a file. */
 export function Versions({

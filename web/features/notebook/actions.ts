@@ -3,8 +3,8 @@
 import { action, question, changed } from '@/features/action';
 import { deviceClasses } from '@umbral/core';
 import * as yup from 'yup';
-import type { Result } from '@/server/platform/errors';
-import { keepNote, noteInput, renameModel, setNoteTaken } from '@/server/library/notebook';
+import type { Result } from '@/server/record/errors';
+import { keepNote, noteInput, renameModel, setNoteTaken } from '@/server/work/library/notebook';
 import { lookUpNotebook } from './queries';
 
 const id = yup.number().integer().positive().required();

@@ -1,8 +1,8 @@
 import { circuitNames, deviceClasses, notebookLines, type DeviceClass } from '@umbral/core';
-import { csvOf } from '@/server/platform/csv';
-import { db } from '@/server/platform/db';
-import { notebookEntries } from '@/server/library/notebook';
-import { modelKeyOf } from '@/server/library/words';
+import { csvOf } from '@/server/record/csv';
+import { db } from '@/server/record/db';
+import { notebookEntries } from '@/server/work/library/notebook';
+import { modelKeyOf } from '@/server/work/library/words';
 import { dayWords } from '@/features/words';
 
 /**

@@ -13,10 +13,10 @@ import {
   type DeviceClass,
   type NotebookQuery,
 } from '@umbral/core';
-import { db } from '@/server/platform/db';
-import { notebookEntries } from '@/server/library/notebook';
-import { modelKeyOf } from '@/server/library/words';
-import type { CaseCountRow, NoteRow } from '@/server/rows';
+import { db } from '@/server/record/db';
+import { notebookEntries } from '@/server/work/library/notebook';
+import { modelKeyOf } from '@/server/work/library/words';
+import type { CaseCountRow, NoteRow } from '@/server/record/rows';
 import { classWords } from '@/features/words';
 import { notALevel, notebookQuery } from './ask';
 import { lineView, type LineView } from './view';

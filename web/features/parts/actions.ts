@@ -2,7 +2,7 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { addDonor, donorInput, removeDonorPart } from '@/server/day/donors';
+import { addDonor, donorInput, removeDonorPart } from '@/server/work/day/donors';
 import {
   cancelOrder,
   countPart,
@@ -12,9 +12,9 @@ import {
   returnPart,
   savePart,
   takePart,
-} from '@/server/day/parts';
-import { countInput, orderPartInput, partInput, takePartInput } from '@/server/day/parts-input';
-import type { Result } from '@/server/platform/errors';
+} from '@/server/work/day/parts';
+import { countInput, orderPartInput, partInput, takePartInput } from '@/server/work/day/parts-input';
+import type { Result } from '@/server/record/errors';
 
 const id = yup.number().integer().positive().required();
 

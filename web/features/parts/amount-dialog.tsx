@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import type { PartView } from '@/server/day/parts';
+import type { PartView } from '@/server/work/day/parts';
 import { Dialog } from '@/ui/dialog';
 import { counted, order } from './actions';
 import { TextField } from '@/ui/kit/fields';

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import { classWords, jobNumber } from '@/features/words';
-import type { DonorView } from '@/server/day/donors';
+import type { DonorView } from '@/server/work/day/donors';
 import { Dialog } from '@/ui/dialog';
 import { keepDonor } from './actions';
 import { SelectField, TextField } from '@/ui/kit/fields';

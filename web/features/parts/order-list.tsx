@@ -1,7 +1,7 @@
 'use client';
 
 import { formatPrice } from '@umbral/core/words';
-import type { PartView } from '@/server/day/parts';
+import type { PartView } from '@/server/work/day/parts';
 import { useToast } from '@/ui/toast';
 import { orderText } from './order-text';
 

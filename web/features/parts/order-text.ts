@@ -1,5 +1,5 @@
 import { formatPrice } from '@umbral/core/words';
-import type { PartView } from '@/server/day/parts';
+import type { PartView } from '@/server/work/day/parts';
 
 type Ordered = Pick<PartView, 'supplier' | 'number' | 'suffix' | 'name' | 'short' | 'cost'>;
 

@@ -4,7 +4,7 @@ import { CircuitOptions, ClassOptions } from '@/features/choices';
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import type { PartView } from '@/server/day/parts';
+import type { PartView } from '@/server/work/day/parts';
 import { Dialog } from '@/ui/dialog';
 import { keepPart } from './actions';
 import { SelectField, TextField } from '@/ui/kit/fields';

@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import type { JobParts } from '@/server/day/job-parts';
-import type { PartView } from '@/server/day/parts';
+import type { JobParts } from '@/server/work/day/job-parts';
+import type { PartView } from '@/server/work/day/parts';
 import { kept, refused, show } from '@/testing/show';
 import {
   arrived,

@@ -5,10 +5,10 @@ import { action, changed } from '@/features/action';
 import { revalidatePath } from 'next/cache';
 import { cookies, headers } from 'next/headers';
 import * as yup from 'yup';
-import { AccessError, ExpectedError, failure, type Result } from '@/server/platform/errors';
-import { currentSession, resultFor, sessionCookie } from '@/server/people/access';
-import type { Person, Role } from '@/server/people/actor';
-import { demoPerson, isDemo } from '@/server/people/demo';
+import { AccessError, ExpectedError, failure, type Result } from '@/server/record/errors';
+import { currentSession, resultFor, sessionCookie } from '@/server/work/people/access';
+import type { Person, Role } from '@/server/record/actor';
+import { demoPerson, isDemo } from '@/server/work/people/demo';
 import {
   addPerson,
   bringPersonBack,
@@ -18,12 +18,12 @@ import {
   loadPeople,
   useCode,
   whoHas,
-} from '@/server/people/people';
-import { newSecret } from '@/server/people/passwords';
-import policy from '@/server/people/policy.json';
-import { beginSession, endSession, lockSession } from '@/server/people/sessions';
-import { makeToken, revokeToken, scopes, type Scope } from '@/server/people/tokens';
-import { knowScreen, type From } from '@/server/people/tries';
+} from '@/server/work/people/people';
+import { newSecret } from '@/server/work/people/passwords';
+import policy from '@/server/work/people/policy.json';
+import { beginSession, endSession, lockSession } from '@/server/work/people/sessions';
+import { makeToken, revokeToken, scopes, type Scope } from '@/server/work/people/tokens';
+import { knowScreen, type From } from '@/server/work/people/tries';
 
 const text = (label: string, most = 400) =>
   yup.string().max(most, `${label}: expected at most ${most} characters`).required(`${label}: missing`);

@@ -2,7 +2,7 @@
 
 import { Lock } from 'lucide-react';
 import { useState } from 'react';
-import type { Person } from '@/server/people/actor';
+import type { Person } from '@/server/record/actor';
 import { Dialog } from '@/ui/dialog';
 import { KeyModeChoice } from '@/ui/key-mode';
 import { useToast } from '@/ui/toast';

@@ -4,7 +4,7 @@ import { CircleUser } from 'lucide-react';
 import dynamic from 'next/dynamic';
 import { holdPage, releasePage, useRouter } from '@/ui/router';
 import { useEffect, useState } from 'react';
-import type { Person } from '@/server/people/actor';
+import type { Person } from '@/server/record/actor';
 import { lockScreen, stay } from './actions';
 import type { SwitchablePerson } from './sign-in-form';
 

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState, type FormEvent, type ReactNode } from 'react';
-import type { Result } from '@/server/platform/errors';
+import type { Result } from '@/server/record/errors';
 import { signIn, signInByCode, switchPerson } from './actions';
 import { TextField } from '@/ui/kit/fields';
 

@@ -1,6 +1,6 @@
-import { isDemo } from '@/server/people/demo';
-import { loadPeople } from '@/server/people/people';
-import { loadTokens, scopeNames } from '@/server/people/tokens';
+import { isDemo } from '@/server/work/people/demo';
+import { loadPeople } from '@/server/work/people/people';
+import { loadTokens, scopeNames } from '@/server/work/people/tokens';
 import type { SwitchablePerson } from './sign-in-form';
 import type { TokenView } from './tokens-settings';
 

@@ -2,10 +2,10 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { transaction } from '@/server/platform/db';
-import type { Result } from '@/server/platform/errors';
+import { transaction } from '@/server/record/db';
+import type { Result } from '@/server/record/errors';
 import type { CircuitId } from '@umbral/core';
-import { actor, type Person } from '@/server/people/actor';
+import { actor, type Person } from '@/server/record/actor';
 import {
   feedInput,
   feedUnit,
@@ -16,13 +16,13 @@ import {
   powerUnit,
   probeInput,
   watchUnit,
-} from '@/server/practice/bench';
-import { callInput, callUnit, finishInput, finishUnit } from '@/server/practice/calls';
-import { answerCard, cardInput } from '@/server/practice/cards';
-import { answerInput, answerQuestion, lessonUnit } from '@/server/practice/course';
-import { takeNext } from '@/server/practice/next';
-import { setTeamUnit, takeTeamUnit, unitFromJob } from '@/server/practice/team';
-import { makeUnit, unitInput } from '@/server/practice/units';
+} from '@/server/work/practice/bench';
+import { callInput, callUnit, finishInput, finishUnit } from '@/server/work/practice/calls';
+import { answerCard, cardInput } from '@/server/work/practice/cards';
+import { answerInput, answerQuestion, lessonUnit } from '@/server/work/practice/course';
+import { takeNext } from '@/server/work/practice/next';
+import { setTeamUnit, takeTeamUnit, unitFromJob } from '@/server/work/practice/team';
+import { makeUnit, unitInput } from '@/server/work/practice/units';
 
 const id = yup.number().integer().positive().required();
 

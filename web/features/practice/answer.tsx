@@ -1,7 +1,7 @@
 import type { Fact } from '@umbral/core';
 import { formatPercent } from '@umbral/core/words';
 import Link from '@/ui/link';
-import type { CalledView, PracticeView } from '@/server/practice/view';
+import type { CalledView, PracticeView } from '@/server/work/practice/view';
 
 /** The call beside what the engine said of the same, and what the call missed, each with where it can be seen. */
 export function Answer({ practice }: { practice: PracticeView & { called: CalledView } }) {

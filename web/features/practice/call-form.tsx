@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import type { PracticeView } from '@/server/practice/view';
+import type { PracticeView } from '@/server/work/practice/view';
 import { call } from './actions';
 import type { Share } from './shares';
 import { SuspectShares } from './suspect-shares';

@@ -6,7 +6,7 @@ import Link from '@/ui/link';
 import dynamic from 'next/dynamic';
 import { useEffect, useState } from 'react';
 import { useKey } from '@/ui/keys';
-import type { Card } from '@/server/practice/cards';
+import type { Card } from '@/server/work/practice/cards';
 import { nameCard } from './actions';
 
 /** A chart, with the room that it takes until its script is there. */

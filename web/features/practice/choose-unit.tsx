@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import type { UnitChoice } from '@/server/practice/home';
-import type { Result } from '@/server/platform/errors';
+import type { UnitChoice } from '@/server/work/practice/home';
+import type { Result } from '@/server/record/errors';
 import { orderTeam, takeUnit } from './actions';
 import { useGo } from '@/ui/link';
 import { SelectField, TextField } from '@/ui/kit/fields';

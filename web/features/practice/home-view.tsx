@@ -4,7 +4,7 @@ import { countOf, sayMinutes } from '@umbral/core/words';
 import { Check } from 'lucide-react';
 import Link, { useGo } from '@/ui/link';
 import { useSave } from '@/ui/kit/use-save';
-import type { PracticeHome } from '@/server/practice/home';
+import type { PracticeHome } from '@/server/work/practice/home';
 import { LocalDate } from '@/ui/kit/local-date';
 import { useKey } from '@/ui/keys';
 import { takeNextUnit, takeTeam } from './actions';

@@ -2,7 +2,7 @@
 
 import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { useState } from 'react';
-import type { LessonPicture as Picture } from '@/server/practice/course';
+import type { LessonPicture as Picture } from '@/server/work/practice/course';
 import { currentTicks, voltTicks } from '@/ui/ticks';
 import { formatStatedCurrent, formatVoltage } from '@umbral/core/words';
 import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';

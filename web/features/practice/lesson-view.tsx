@@ -5,7 +5,7 @@ import dynamic from 'next/dynamic';
 import Link, { useGo } from '@/ui/link';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import type { LessonView as View, QuestionView } from '@/server/practice/course';
+import type { LessonView as View, QuestionView } from '@/server/work/practice/course';
 import { Hazard } from '@/ui/parts';
 import { answer, takeLessonUnit } from './actions';
 import { TextField } from '@/ui/kit/fields';

@@ -1,7 +1,7 @@
 import { act, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import type { Card } from '@/server/practice/cards';
-import type { LessonView as Lesson } from '@/server/practice/course';
-import type { PracticeView, UnitBench } from '@/server/practice/view';
+import type { Card } from '@/server/work/practice/cards';
+import type { LessonView as Lesson } from '@/server/work/practice/course';
+import type { PracticeView, UnitBench } from '@/server/work/practice/view';
 import { kept, refused, show } from '@/testing/show';
 import { answer, call, lookAt, nameCard, switchOn, takeLessonUnit } from './actions';
 import { Answer } from './answer';

@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import type { PracticeHome } from '@/server/practice/home';
-import type { LearnerView } from '@/server/practice/team';
-import type { PracticeView as Unit } from '@/server/practice/view';
+import type { PracticeHome } from '@/server/work/practice/home';
+import type { LearnerView } from '@/server/work/practice/team';
+import type { PracticeView as Unit } from '@/server/work/practice/view';
 import { kept, refused, show } from '@/testing/show';
 import { finish, takeNextUnit, takeTeam } from './actions';
 import { PracticeView } from './home-view';

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import type { UnitBench } from '@/server/practice/view';
+import type { UnitBench } from '@/server/work/practice/view';
 import { formatCurrent, formatVoltage } from '@umbral/core/words';
 import { feed, keepProbe } from './actions';
 import { SelectField, TextField } from '@/ui/kit/fields';

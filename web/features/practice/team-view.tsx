@@ -1,7 +1,7 @@
 import { countOf, circuitNames } from '@umbral/core/words';
 import Link from '@/ui/link';
-import type { UnitChoice } from '@/server/practice/home';
-import type { LearnerView, TeamUnitView } from '@/server/practice/team';
+import type { UnitChoice } from '@/server/work/practice/home';
+import type { LearnerView, TeamUnitView } from '@/server/work/practice/team';
 import { Empty } from '@/ui/parts';
 import { ChooseUnit } from './choose-unit';
 

@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
-import type { UnitBench } from '@/server/practice/view';
-import type { WatchedDisplay } from '@/server/practice/bench';
+import type { UnitBench } from '@/server/work/practice/view';
+import type { WatchedDisplay } from '@/server/work/practice/bench';
 import { lookAt, switchOn, watch } from './actions';
 import { WatchDisplay } from './watch-display';
 import { useGo } from '@/ui/link';

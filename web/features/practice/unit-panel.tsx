@@ -5,7 +5,7 @@ import Link from '@/ui/link';
 import { useState } from 'react';
 import { AreaField, SelectField } from '@/ui/kit/fields';
 import { useSave } from '@/ui/kit/use-save';
-import type { CalledView, PracticeView, Scored } from '@/server/practice/view';
+import type { CalledView, PracticeView, Scored } from '@/server/work/practice/view';
 import { Answer, FactLine } from './answer';
 import { finish } from './actions';
 import { CallForm } from './call-form';

@@ -4,7 +4,7 @@ import { GatedButton } from '@/ui/kit/gated-button';
 import { useEffect, useState } from 'react';
 import { typeRun } from '@/features/job/actions';
 import { useSave } from '@/ui/kit/use-save';
-import type { WatchedDisplay } from '@/server/practice/bench';
+import type { WatchedDisplay } from '@/server/work/practice/bench';
 import { Display } from './display';
 import { useGo } from '@/ui/link';
 import { TextField } from '@/ui/kit/fields';

@@ -1,4 +1,4 @@
-import type { JobNews } from '@/server/shop/presence';
+import type { JobNews } from '@/server/work/people/presence';
 import { isForMe, wordsOf } from './news';
 
 const by = (person: number | null, name = ''): NonNullable<JobNews['last']> => ({

@@ -1,4 +1,4 @@
-import type { JobNews } from '@/server/shop/presence';
+import type { JobNews } from '@/server/work/people/presence';
 
 /** Whether news are of somebody else, or of the same person in another tab: then this screen is shown anew. */
 export function isForMe({ last, present }: Pick<JobNews, 'last' | 'present'>, me: number, tab: string): boolean {

@@ -3,7 +3,7 @@
 import { Users } from 'lucide-react';
 import { useRouter } from '@/ui/router';
 import { useEffect, useRef, useState } from 'react';
-import type { JobNews } from '@/server/shop/presence';
+import type { JobNews } from '@/server/work/people/presence';
 import { useToast } from '@/ui/toast';
 import { isForMe, wordsOf } from './news';
 

@@ -4,11 +4,11 @@ import { question } from '@/features/action';
 import { deviceClasses } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
 import * as yup from 'yup';
-import type { Result } from '@/server/platform/errors';
-import { resultFor } from '@/server/people/access';
-import { jobInput } from '@/server/platform/input';
-import { addTypedRun } from '@/server/jobs/record';
-import { createJob, setTrashed } from '@/server/jobs/job-edits';
+import type { Result } from '@/server/record/errors';
+import { resultFor } from '@/server/work/people/access';
+import { jobInput } from '@/server/record/input';
+import { addTypedRun } from '@/server/work/entries/record';
+import { createJob, setTrashed } from '@/server/work/entries/job-edits';
 import { quickTyped } from './read';
 
 const quickInput = yup.object({

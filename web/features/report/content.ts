@@ -12,8 +12,8 @@ import {
   type CircuitId,
 } from '@umbral/core';
 import { jobNumber } from '@/features/words';
-import { actionOf, type JobContent } from '@/server/rows';
-import { openProofsOf } from '@/server/jobs/job-edits';
+import { actionOf, type JobContent } from '@/server/record/rows';
+import { openProofsOf } from '@/server/work/entries/job-edits';
 
 /** A row of a table: what it is, what was seen, and whether it stood before the last change. */
 export interface ReportRow {

@@ -3,17 +3,17 @@ import { circuitTypes, packageFiles, type Profile } from '@umbral/core';
 import { sayMeasured } from '@umbral/core/words';
 import { capital, customerReport, type Report, type ReportPicture } from './content';
 import { technicianReport } from './technician';
-import { causePlace } from '@/server/boards/cause-cut';
-import { attachmentsOf } from '@/server/jobs/attachments';
-import { blocksOf } from '@/server/jobs/chunks';
-import { db, type Queries } from '@/server/platform/db';
-import { dumpsOf } from '@/server/jobs/dumps';
-import { loadContent } from '@/server/jobs/jobs';
-import { nameIn } from '@/server/opened/measure';
-import { findUnit } from '@/server/practice/units';
-import { loadPolicy } from '@/server/shop/policy';
-import { findProfile } from '@/server/shop/profiles';
-import { caseOf, type AssessmentRow, type JobContent } from '@/server/rows';
+import { causePlace } from '@/server/work/boards/cause-cut';
+import { attachmentsOf } from '@/server/work/entries/attachments';
+import { blocksOf } from '@/server/work/jobs/chunks';
+import { db, type Queries } from '@/server/record/db';
+import { dumpsOf } from '@/server/work/entries/dumps';
+import { loadContent } from '@/server/work/jobs/jobs';
+import { nameIn } from '@/server/work/opened/measure';
+import { findUnit } from '@/server/work/practice/units';
+import { loadPolicy } from '@/server/work/shop/policy';
+import { findProfile } from '@/server/work/shop/profiles';
+import { caseOf, type AssessmentRow, type JobContent } from '@/server/record/rows';
 
 type Audience = Report['audience'];
 

@@ -1,7 +1,7 @@
 import { Worker } from 'node:worker_threads';
 import { threadFor } from '@/server/analysis/thread';
-import { pictureOf } from '@/server/jobs/attachments';
-import { cutImage } from '@/server/boards/cause-cut';
+import { pictureOf } from '@/server/work/entries/attachments';
+import { cutImage } from '@/server/work/boards/cause-cut';
 import type { Report, ReportPicture } from './content';
 import { pdfAnswers } from './pdf-document';
 

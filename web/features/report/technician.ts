@@ -25,7 +25,7 @@ import {
   type RunRow,
   actionOf,
   type ActionRow,
-} from '@/server/rows';
+} from '@/server/record/rows';
 import {
   capital,
   customerReport,

@@ -3,11 +3,11 @@
 import { action, question, changed } from '@/features/action';
 import { scorecardGroups } from '@umbral/core';
 import * as yup from 'yup';
-import { addAudit } from '@/server/platform/audit';
-import { transaction } from '@/server/platform/db';
-import type { Result } from '@/server/platform/errors';
-import { beginReplay, cancelReplay, runReplay } from '@/server/library/replay';
-import { handOver } from '@/server/platform/queue';
+import { addAudit } from '@/server/record/audit';
+import { transaction } from '@/server/record/db';
+import type { Result } from '@/server/record/errors';
+import { beginReplay, cancelReplay, runReplay } from '@/server/work/library/replay';
+import { handOver } from '@/server/record/queue';
 import { callLines } from './queries';
 
 const askedInput = yup.object({

@@ -9,12 +9,12 @@ import {
   type Scorecard,
   type ScorecardGroup,
 } from '@umbral/core';
-import { db } from '@/server/platform/db';
-import { jobsWithOldVerdict } from '@/server/jobs/reassess';
-import { callsCounted, sumsByGroup, sumsOfAll, type CallsAsked, type ShopCall } from '@/server/library/calls';
-import { loadPolicy } from '@/server/shop/policy';
-import { jobNames, lastReplay } from '@/server/library/replay';
-import type { ReplayRow } from '@/server/rows';
+import { db } from '@/server/record/db';
+import { jobsWithOldVerdict } from '@/server/work/entries/reassess';
+import { callsCounted, sumsByGroup, sumsOfAll, type CallsAsked, type ShopCall } from '@/server/work/library/calls';
+import { loadPolicy } from '@/server/work/shop/policy';
+import { jobNames, lastReplay } from '@/server/work/library/replay';
+import type { ReplayRow } from '@/server/record/rows';
 import { classWords } from '@/features/words';
 import { percentagesHold, type Holds } from './holds';
 

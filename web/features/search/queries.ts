@@ -18,11 +18,11 @@ import type { Knex } from 'knex';
 import { searchQuery } from '@/features/notebook/ask';
 import { lineView } from '@/features/notebook/view';
 import { classWords, jobNumber } from '@/features/words';
-import { loadParts } from '@/server/day/parts';
-import { notebookEntries } from '@/server/library/notebook';
-import { stoodNear, tellsWord } from '@/server/library/words';
-import { db, type Queries } from '@/server/platform/db';
-import { listProfiles } from '@/server/shop/profiles';
+import { loadParts } from '@/server/work/day/parts';
+import { notebookEntries } from '@/server/work/library/notebook';
+import { stoodNear, tellsWord } from '@/server/work/library/words';
+import { db, type Queries } from '@/server/record/db';
+import { listProfiles } from '@/server/work/shop/profiles';
 
 /** One thing that was found. */
 interface Hit {

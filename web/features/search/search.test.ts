@@ -1,12 +1,12 @@
 import { giveTestDatabase } from '@/testing/database';
 import { lookUpNotebook } from '@/features/notebook/queries';
 import { loadAtlas, atlasAsked } from '@/features/atlas/queries';
-import { db } from '@/server/platform/db';
-import * as jobEdits from '@/server/jobs/job-edits';
-import { jobInput, outcomeInput } from '@/server/platform/input';
-import { addTypedRun } from '@/server/jobs/record';
-import { keepNote, noteInput } from '@/server/library/notebook';
-import { loadSampleShelf } from '@/server/sample/shelf';
+import { db } from '@/server/record/db';
+import * as jobEdits from '@/server/work/entries/job-edits';
+import { jobInput, outcomeInput } from '@/server/record/input';
+import { addTypedRun } from '@/server/work/entries/record';
+import { keepNote, noteInput } from '@/server/work/library/notebook';
+import { loadSampleShelf } from '@/server/work/sample/shelf';
 import { searchAll, trigramSimilarity } from './queries';
 
 process.env.UMBRAL_ENGINE = 'here';

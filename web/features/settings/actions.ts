@@ -2,11 +2,16 @@
 
 import { action, changed, question } from '@/features/action';
 import * as yup from 'yup';
-import type { Result } from '@/server/platform/errors';
-import { removeInstrument, restoreInstrument, saveCalibration, saveInstrument } from '@/server/recorder/instruments';
-import { dayPolicyInput, dayPolicyOf } from '@/server/day/day-policy';
-import { saveWorker, workerInput } from '@/server/day/workers';
-import { policyInput, saveDayPolicy, savePolicy } from '@/server/shop/policy';
+import type { Result } from '@/server/record/errors';
+import {
+  removeInstrument,
+  restoreInstrument,
+  saveCalibration,
+  saveInstrument,
+} from '@/server/edges/recorder/instruments';
+import { dayPolicyInput, dayPolicyOf } from '@/server/work/shop/day-policy';
+import { saveWorker, workerInput } from '@/server/work/day/workers';
+import { policyInput, saveDayPolicy, savePolicy } from '@/server/work/shop/policy';
 import type { TaughtBytes } from '@umbral/instruments';
 import {
   benchInput,
@@ -23,9 +28,9 @@ import {
   placeOf,
   tryAtPlace,
   tryInput,
-} from '@/server/recorder/finding';
-import { ask } from '@/server/recorder/recorder';
-import { eraseJob } from '@/server/jobs/trash';
+} from '@/server/edges/recorder/finding';
+import { ask } from '@/server/edges/recorder/recorder';
+import { eraseJob } from '@/server/work/entries/trash';
 
 const key = yup.string().max(120).required();
 const version = yup.number().integer().min(0).required();

@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import type { Worker } from '@/server/day/workers';
-import type { KeptPolicy } from '@/server/shop/policy';
+import type { Worker } from '@/server/work/day/workers';
+import type { KeptPolicy } from '@/server/work/shop/policy';
 import { kept, refused, show } from '@/testing/show';
 import { keepDay, keepWorker } from './actions';
 import { DayForm } from './day-form';

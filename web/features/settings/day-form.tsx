@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
 import { classWords } from '@/features/words';
-import type { KeptPolicy } from '@/server/shop/policy';
+import type { KeptPolicy } from '@/server/work/shop/policy';
 import { keepDay } from './actions';
 import { sayDay, weekFrom } from './week';
 import { WeekFields } from './week-fields';

@@ -2,7 +2,7 @@ import Link from '@/ui/link';
 import type { ReactNode } from 'react';
 import { Instruments } from './instruments';
 import { OldVerdicts } from './old-verdicts';
-import type { KeptPolicy } from '@/server/shop/policy';
+import type { KeptPolicy } from '@/server/work/shop/policy';
 import { ShopPolicyForm } from './shop-policy';
 import { ThisBrowser } from './this-browser';
 import type { SettingsViewData } from './view';

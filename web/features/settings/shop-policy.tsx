@@ -5,7 +5,7 @@ import { circuitNames, deviceClasses, usualFunctions, type DeviceClass } from '@
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import type { KeptPolicy } from '@/server/shop/policy';
+import type { KeptPolicy } from '@/server/work/shop/policy';
 import { keepPolicy } from './actions';
 import { AreaField, SelectField, TextField } from '@/ui/kit/fields';
 

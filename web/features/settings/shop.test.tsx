@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from '@testing-library/react';
 import { reassessJob, setTrashed } from '@/features/job/actions';
-import type { KeptPolicy } from '@/server/shop/policy';
+import type { KeptPolicy } from '@/server/work/shop/policy';
 import { kept, refused, show } from '@/testing/show';
 import { eraseForGood, keepPolicy } from './actions';
 import { OldVerdicts } from './old-verdicts';

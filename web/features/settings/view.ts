@@ -1,5 +1,5 @@
 import { sayCalibration } from '@umbral/core';
-import type { BenchInstruments, CalibrationRow, KnownInstrument } from '@/server/recorder/instruments';
+import type { BenchInstruments, CalibrationRow, KnownInstrument } from '@/server/edges/recorder/instruments';
 
 /** An instrument as the settings show it. */
 export interface InstrumentView {

@@ -4,7 +4,7 @@ import { depths } from '@umbral/core/words';
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import type { Worker } from '@/server/day/workers';
+import type { Worker } from '@/server/work/day/workers';
 import { Dialog } from '@/ui/dialog';
 import { keepWorker } from './actions';
 import { days, sayDay, weekFrom } from './week';

@@ -4,8 +4,8 @@ import { OutputAlarm } from '@/features/live/output-alarm';
 import { PersonMenu } from '@/features/people/person-menu';
 import { switchablePeople } from '@/features/people/view';
 import { QuickRead } from '@/features/quick/quick-read';
-import { currentSession } from '@/server/people/access';
-import policy from '@/server/people/policy.json';
+import { currentSession } from '@/server/work/people/access';
+import policy from '@/server/work/people/policy.json';
 import { ThemeSwitch } from '@/ui/theme';
 import { NavLinks } from './nav-links';
 

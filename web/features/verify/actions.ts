@@ -2,7 +2,7 @@
 
 import { action } from '@/features/action';
 import * as yup from 'yup';
-import { id } from '@/server/platform/input';
+import { id } from '@/server/record/input';
 import {
   passProtocol,
   saveProof as keep,
@@ -11,7 +11,7 @@ import {
   startTimer as start,
   undoProof,
   timerInput,
-} from '@/server/jobs/proofs';
+} from '@/server/work/entries/proofs';
 
 export const keepProof = action('technician', proofInput, keep);
 

@@ -1,9 +1,9 @@
 import { circuitNames, isWorking, type Feed, type OutcomeProposal, type ProofState } from '@umbral/core';
 import { timersOf, type TimerView } from '@/features/job/view';
 import { gradeName, jobNumber, runTitle } from '@/features/words';
-import { db } from '@/server/platform/db';
-import { latestAssessment, loadContent, newestAction } from '@/server/jobs/jobs';
-import { runOf } from '@/server/rows';
+import { db } from '@/server/record/db';
+import { latestAssessment, loadContent, newestAction } from '@/server/work/jobs/jobs';
+import { runOf } from '@/server/record/rows';
 
 export interface VerifyView {
   jobId: number;

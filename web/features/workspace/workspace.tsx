@@ -2,7 +2,7 @@ import { Hazard } from '@/ui/parts';
 import { UnitPanel } from '@/features/practice/unit-panel';
 import { Proofs, SinceChange } from '@/features/verify/proofs';
 import { OthersHere } from '@/features/presence/others-here';
-import type { Person } from '@/server/people/actor';
+import type { Person } from '@/server/record/actor';
 import { BoardPlaces } from '@/features/job/board-places';
 import { Closing } from '@/features/job/closing';
 import { Confirmations } from '@/features/job/confirmations';

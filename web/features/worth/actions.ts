@@ -2,8 +2,8 @@
 
 import { action, changed } from '@/features/action';
 import * as yup from 'yup';
-import { askCustomer, customerSaid, saveTerms, termsInput } from '@/server/day/worth';
-import type { Result } from '@/server/platform/errors';
+import { askCustomer, customerSaid, saveTerms, termsInput } from '@/server/work/day/worth';
+import type { Result } from '@/server/record/errors';
 
 const id = yup.number().integer().positive().required();
 

@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';
-import type { JobWorth } from '@/server/day/worth';
+import type { JobWorth } from '@/server/work/day/worth';
 import { keepTerms } from './actions';
 import { TextField } from '@/ui/kit/fields';
 

@@ -1,6 +1,6 @@
 import type { WorthOption } from '@umbral/core';
 import { formatPercent, formatMoney } from '@umbral/core/words';
-import type { JobWorth } from '@/server/day/worth';
+import type { JobWorth } from '@/server/work/day/worth';
 
 export const worthOptions: readonly WorthOption[] = ['go-on', 'ask', 'data', 'stop'];
 

@@ -1,5 +1,5 @@
 import { screen, waitFor, within } from '@testing-library/react';
-import type { JobWorth } from '@/server/day/worth';
+import type { JobWorth } from '@/server/work/day/worth';
 import { kept, refused, show } from '@/testing/show';
 import { answered, ask, keepTerms } from './actions';
 import { WorthView } from './worth-view';

@@ -5,7 +5,7 @@ import { circuitNames, formatPercent, formatMoney } from '@umbral/core/words';
 import { useState } from 'react';
 import { useSave } from '@/ui/kit/use-save';
 import { LocalDate } from '@/ui/kit/local-date';
-import type { JobWorth } from '@/server/day/worth';
+import type { JobWorth } from '@/server/work/day/worth';
 import { useToast } from '@/ui/toast';
 import { answered, ask } from './actions';
 import { Terms } from './terms';

@@ -9,7 +9,7 @@ import {
   type Summary,
   type Trace,
 } from '@umbral/core';
-import type { Preview } from './protocol.ts';
+import type { Preview } from '../record/rows/run-rows.ts';
 
 /** Stretches of a picture, about one a pixel. */
 export const previewBins = 640;

@@ -46,11 +46,12 @@ import {
   type ValuedTest,
 } from '@umbral/core';
 import { LRUCache } from 'lru-cache';
-import type { LibraryChange } from '../library/known.ts';
-import type { PracticeUnitRow } from '../platform/tables.ts';
+import type { LibraryChange } from './known-library.ts';
+import type { PracticeUnitRow } from '../record/tables.ts';
 import { describeWithPreview } from './describe.ts';
 import { startOf, type DeviceStart, type StartQuestion } from './start.ts';
-import type { Preview, Samples } from './protocol.ts';
+import type { Samples } from './protocol.ts';
+import type { Preview } from '../record/rows/run-rows.ts';
 import { findWorlds } from './worlds.ts';
 
 findWorlds();

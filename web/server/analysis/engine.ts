@@ -29,7 +29,7 @@ import {
   type UnitAtHand,
   type UnitDeed,
 } from './engine-answers.ts';
-import type { LibraryChange } from '../library/known.ts';
+import type { LibraryChange } from './known-library.ts';
 import { asTold, withLibrary, type AskOptions } from './telling.ts';
 import type { DeviceStart, StartQuestion } from './start.ts';
 import { Ending } from './ending.ts';

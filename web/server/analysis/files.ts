@@ -2,9 +2,9 @@ import { read } from 'node:fs';
 import { Worker } from 'node:worker_threads';
 import { FormatError, readPackage, zipFiles, type CasePackage, type RandomAccess } from '@umbral/core';
 import { ValidationError } from 'yup';
-import { boardOf, type BoardFile } from '../boards/board-format.ts';
-import { lineOf, type Line } from '../library/exchange-format.ts';
-import { ExpectedError } from '../platform/errors.ts';
+import { boardOf, type BoardFile } from './board-format.ts';
+import { lineOf, type Line } from './exchange-format.ts';
+import { ExpectedError } from '../record/errors.ts';
 import { threadFor } from './thread.ts';
 
 /** What came of a file: what it holds, or why it is refused, as it goes from one thread to another. */

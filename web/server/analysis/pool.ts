@@ -1,6 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { FormatError, traceOf } from '@umbral/core';
-import { ExpectedError } from '../platform/errors.ts';
+import { ExpectedError } from '../record/errors.ts';
 import { describeWithPreview } from './describe.ts';
 import type { Described, FromWorker, Samples, Task, ToWorker } from './protocol.ts';
 

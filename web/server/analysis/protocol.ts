@@ -1,14 +1,5 @@
 import type { ColumnMapping, Device, Run, Shape, Summary, Trace } from '@umbral/core';
-
-/** What is drawn of a run: even stretches of time with least, mean and greatest current, and the mean voltage. */
-export interface Preview {
-  t0: number;
-  t1: number;
-  low: (number | null)[];
-  mean: (number | null)[];
-  high: (number | null)[];
-  volts: (number | null)[];
-}
+import type { Preview } from '../record/rows/run-rows.ts';
 
 export type Samples = Pick<Trace, 't' | 'v' | 'i'>;
 

@@ -1,6 +1,6 @@
 import type { LibraryQuestion } from '@umbral/core';
 import type { Remote } from 'comlink';
-import { changesSince, type KnownLibrary } from '../library/known.ts';
+import { changesSince, type KnownLibrary } from './known-library.ts';
 import type { EngineAnswers, EngineOptions } from './engine-answers.ts';
 
 /** An engine that can be told what the shop learned: on another thread, or here. */

@@ -1,7 +1,7 @@
 import type { Worker } from 'node:worker_threads';
 import { wrap } from 'comlink';
 import nodeEndpoint from 'comlink/dist/umd/node-adapter';
-import { ExpectedError } from '../platform/errors.ts';
+import { ExpectedError } from '../record/errors.ts';
 import { Ending } from './ending.ts';
 
 /** What may wait for one thread before others are asked to come again. */

@@ -1,6 +1,6 @@
 import { readInput } from '@umbral/core';
 import { atlasAsked, loadAtlas } from '@/features/atlas/queries';
-import { route } from '@/server/platform/route';
+import { route } from '@/server/edges/route';
 
 /** Some of the confirmed cases, as the atlas draws them. */
 export const GET = route('technician', (request) => {

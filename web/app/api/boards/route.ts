@@ -1,10 +1,10 @@
 import { revalidatePath } from 'next/cache';
-import { boardFileOf, takeBoardText } from '@/server/boards/board-file';
-import { bytesOf } from '@/server/jobs/attachments';
-import { db } from '@/server/platform/db';
-import { missing } from '@/server/platform/errors';
-import { attachmentHeader, bodyOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { boardFileOf, takeBoardText } from '@/server/work/boards/board-file';
+import { bytesOf } from '@/server/work/entries/attachments';
+import { db } from '@/server/record/db';
+import { missing } from '@/server/record/errors';
+import { attachmentHeader, bodyOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 const maxBytes = 64e6;
 

@@ -1,5 +1,5 @@
-import { calendarFile } from '@/server/day/day-end';
-import { route } from '@/server/platform/route';
+import { calendarFile } from '@/server/work/day/day-end';
+import { route } from '@/server/edges/route';
 
 /** Promises, due dates and waits, for a calendar. */
 export const GET = route('technician', async () => {

@@ -1,6 +1,6 @@
-import { exportEverything } from '@/server/jobs/export';
-import { attachmentHeader } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { exportEverything } from '@/server/work/exchange/export';
+import { attachmentHeader } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** Everything that is kept here, in open formats, as one zip. */
 export const GET = route('lead', async () => {

@@ -1,6 +1,6 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { db } from '@/server/platform/db';
-import { partsNow } from '@/server/shop/health';
+import { db } from '@/server/record/db';
+import { partsNow } from '@/server/edges/health';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,6 +1,6 @@
 import { Readable } from 'node:stream';
-import { jobsCsv } from '@/server/day/day-end';
-import { route } from '@/server/platform/route';
+import { jobsCsv } from '@/server/work/day/day-end';
+import { route } from '@/server/edges/route';
 
 /** Every job as a table for a spreadsheet. */
 export const GET = route('technician', async () => {

@@ -1,7 +1,7 @@
-import { exportLibrary, importLibrary } from '@/server/library/exchange';
-import { ExpectedError } from '@/server/platform/errors';
-import { bodyOf, fileNameOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { exportLibrary, importLibrary } from '@/server/work/exchange/exchange';
+import { ExpectedError } from '@/server/record/errors';
+import { bodyOf, fileNameOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** What was confirmed here, signed, for another shop. */
 export const GET = route('lead', async (request) => {

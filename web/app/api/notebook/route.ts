@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { route } from '@/server/platform/route';
+import { route } from '@/server/edges/route';
 import { notebookCsv } from '@/features/notebook/csv';
 
 /** The notebook as a table for a spreadsheet. */

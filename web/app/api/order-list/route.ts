@@ -1,7 +1,7 @@
-import { loadParts, orderList } from '@/server/day/parts';
-import { csvOf } from '@/server/platform/csv';
-import { db } from '@/server/platform/db';
-import { route } from '@/server/platform/route';
+import { loadParts, orderList } from '@/server/work/day/parts';
+import { csvOf } from '@/server/record/csv';
+import { db } from '@/server/record/db';
+import { route } from '@/server/edges/route';
 
 /** What has to be ordered, as a table for a spreadsheet or a supplier. */
 export const GET = route('technician', async () => {

@@ -1,6 +1,6 @@
-import { importPackage } from '@/server/jobs/packages';
-import { bodyOf, fileNameOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { importPackage } from '@/server/work/exchange/packages';
+import { bodyOf, fileNameOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** Imports a zipped case package; answers with the number of the new job. */
 export const POST = route(

@@ -1,10 +1,10 @@
 import { deviceClasses, feeds } from '@umbral/core';
 import { quickLog } from '@/features/quick/read';
 import { UnsureLog } from '@/server/analysis/pool';
-import { ExpectedError } from '@/server/platform/errors';
-import { bodyOf, fileNameOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import { withUpload } from '@/server/platform/upload';
+import { ExpectedError } from '@/server/record/errors';
+import { bodyOf, fileNameOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import { withUpload } from '@/server/record/upload';
 
 /** Answers a dropped log at once, without keeping it. */
 export const POST = route('technician', async (request) => {

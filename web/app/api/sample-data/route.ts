@@ -1,5 +1,5 @@
-import { route } from '@/server/platform/route';
-import { loadSampleFleet } from '@/server/sample/load';
+import { route } from '@/server/edges/route';
+import { loadSampleFleet } from '@/server/work/sample/load';
 
 /** Loads the sample fleet into an empty bench; answers with the number of jobs loaded. */
 export const POST = route('lead', () => loadSampleFleet(new Date()));

@@ -1,7 +1,7 @@
 import { readInput } from '@umbral/core';
 import * as yup from 'yup';
-import { route } from '@/server/platform/route';
-import { loadSampleYear, yearJobs, yearProgress } from '@/server/sample/year';
+import { route } from '@/server/edges/route';
+import { loadSampleYear, yearJobs, yearProgress } from '@/server/work/sample/year';
 
 const jobsInput = yup.number().integer().min(1).max(yearJobs).default(yearJobs);
 

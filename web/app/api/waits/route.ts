@@ -1,6 +1,6 @@
-import { db } from '@/server/platform/db';
-import { runningWaits } from '@/server/day/waits';
-import { route } from '@/server/platform/route';
+import { db } from '@/server/record/db';
+import { runningWaits } from '@/server/work/entries/waits';
+import { route } from '@/server/edges/route';
 
 /** What runs out next, with the clock of the server: that of a screen may be wrong. */
 export const GET = route('technician', async () => ({

@@ -1,7 +1,7 @@
 import { LibrariesView } from '@/features/libraries/libraries-view';
-import { db } from '@/server/platform/db';
-import { listLibraries, shopKey } from '@/server/library/exchange';
-import { signedIn } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { listLibraries, shopKey } from '@/server/work/exchange/exchange';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Libraries' };
 

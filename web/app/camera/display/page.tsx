@@ -1,5 +1,5 @@
 import { BenchDisplay } from '@/features/camera/bench-display';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Display' };
 

@@ -3,7 +3,7 @@ import { Workspace } from '@/features/workspace/workspace';
 import { loadOfJob } from '@/features/job/place';
 import { loadJobView } from '@/features/job/view';
 import { jobNumber } from '@/features/words';
-import { followUp } from '@/server/jobs/reassess';
+import { followUp } from '@/server/work/entries/reassess';
 
 interface Props {
   params: Promise<{ id: string }>;

@@ -1,5 +1,5 @@
 import { NewJob } from '@/features/job/new-job';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'New job' };
 

@@ -12,11 +12,11 @@ import { RailLanes, StartResult } from '@/features/models/start-result';
 import { railDetails } from '@/features/models/rail-details';
 import { layOutTree } from '@/features/models/tree';
 import { readQuestion, startVirtually, type VirtualStart } from '@/features/models/virtual-start';
-import { db } from '@/server/platform/db';
-import { profileLesson, sayLesson } from '@/server/library/profile-lesson';
-import { findProfile, versionsOf } from '@/server/shop/profiles';
-import { listReferences } from '@/server/jobs/references';
-import { signedIn } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { profileLesson, sayLesson } from '@/server/work/library/profile-lesson';
+import { findProfile, versionsOf } from '@/server/work/shop/profiles';
+import { listReferences } from '@/server/work/jobs/references';
+import { signedIn } from '@/server/work/people/access';
 
 interface Props {
   params: Promise<{ id: string }>;

@@ -1,5 +1,5 @@
 import { ImportProfile } from '@/features/models/import';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Import profile' };
 

@@ -1,8 +1,8 @@
 import { connection } from 'next/server';
 import { CardsView } from '@/features/practice/cards-view';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
-import { loadCards } from '@/server/practice/cards';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
+import { loadCards } from '@/server/work/practice/cards';
 
 export const metadata = { title: 'Pattern drill' };
 

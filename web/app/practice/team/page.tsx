@@ -1,9 +1,9 @@
 import { connection } from 'next/server';
 import { TeamView } from '@/features/practice/team-view';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
-import { loadChoice } from '@/server/practice/home';
-import { loadLearners, loadTeamUnit } from '@/server/practice/team';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
+import { loadChoice } from '@/server/work/practice/home';
+import { loadLearners, loadTeamUnit } from '@/server/work/practice/team';
 
 export const metadata = { title: 'Skills by person' };
 

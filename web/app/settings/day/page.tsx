@@ -1,10 +1,10 @@
 import Link from '@/ui/link';
 import { DayForm } from '@/features/settings/day-form';
 import { Workers } from '@/features/settings/workers';
-import { loadWorkers } from '@/server/day/workers';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
-import { loadPolicy } from '@/server/shop/policy';
+import { loadWorkers } from '@/server/work/day/workers';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
+import { loadPolicy } from '@/server/work/shop/policy';
 
 export const metadata = { title: 'Working day' };
 

@@ -1,5 +1,5 @@
 import { TeachView } from '@/features/settings/teach';
-import { signedIn } from '@/server/people/access';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Teach a language' };
 

@@ -1,6 +1,6 @@
-import { pictureOf } from '@/server/jobs/attachments';
-import { idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { pictureOf } from '@/server/work/entries/attachments';
+import { idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** A picture; `?small` for its thumb. What the browser gets are pixels that were painted here, never the file as sent. */
 export const GET = route<{ id: string }>('technician', async (request, { id }) => {

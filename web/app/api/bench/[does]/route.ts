@@ -8,13 +8,13 @@ import {
   keepOf,
   leaseInput,
   type BenchRow,
-} from '@/server/benches/benches';
-import { takeLive } from '@/server/benches/live';
-import { tellAll } from '@/server/benches/wire';
-import { ExpectedError } from '@/server/platform/errors';
-import { jsonOf } from '@/server/platform/requests';
+} from '@/server/edges/benches/benches';
+import { takeLive } from '@/server/edges/benches/live';
+import { tellAll } from '@/server/edges/benches/wire';
+import { ExpectedError } from '@/server/record/errors';
+import { jsonOf } from '@/server/record/requests';
 import * as yup from 'yup';
-import { route } from '@/server/platform/route';
+import { route } from '@/server/edges/route';
 
 const answerInput = yup.object({
   id: yup.string().max(80).required(),

@@ -1,9 +1,9 @@
-import { benchOf } from '@/server/benches/benches';
-import { commandStream } from '@/server/benches/wire';
-import { ExpectedError } from '@/server/platform/errors';
-import { jobNotices } from '@/server/platform/listen';
-import { eventAnswer } from '@/server/platform/event-stream';
-import { route } from '@/server/platform/route';
+import { benchOf } from '@/server/edges/benches/benches';
+import { commandStream } from '@/server/edges/benches/wire';
+import { ExpectedError } from '@/server/record/errors';
+import { jobNotices } from '@/server/record/listen';
+import { eventAnswer } from '@/server/record/event-stream';
+import { route } from '@/server/edges/route';
 
 export const dynamic = 'force-dynamic';
 

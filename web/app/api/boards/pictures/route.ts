@@ -1,10 +1,10 @@
 import { readInput } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
-import { addPicture } from '@/server/boards/boards';
-import { pictureInput } from '@/server/boards/board-input';
-import { bodyOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import { withUpload } from '@/server/platform/upload';
+import { addPicture } from '@/server/work/boards/boards';
+import { pictureInput } from '@/server/record/board-input';
+import { bodyOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import { withUpload } from '@/server/record/upload';
 
 /** Keeps a picture of a board; the body is the file. Answers with its number and that of its side. */
 export const POST = route(

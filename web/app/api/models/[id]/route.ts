@@ -1,8 +1,8 @@
-import { db } from '@/server/platform/db';
-import { missing } from '@/server/platform/errors';
-import { findProfile } from '@/server/shop/profiles';
-import { attachmentHeader } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { db } from '@/server/record/db';
+import { missing } from '@/server/record/errors';
+import { findProfile } from '@/server/work/shop/profiles';
+import { attachmentHeader } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** The profile as a file, in its latest version or the one that is asked for, as it can be edited and read back. */
 export const GET = route<{ id: string }>('technician', async (request, { id }) => {

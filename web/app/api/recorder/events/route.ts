@@ -1,5 +1,5 @@
-import { eventsOf } from '@/server/benches/merged-stream';
-import { route } from '@/server/platform/route';
+import { eventsOf } from '@/server/edges/recorder/merged-stream';
+import { route } from '@/server/edges/route';
 
 export const dynamic = 'force-dynamic';
 

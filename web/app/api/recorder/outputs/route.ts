@@ -1,5 +1,5 @@
-import { route } from '@/server/platform/route';
-import { unknownOutputs } from '@/server/recorder/outputs';
+import { route } from '@/server/edges/route';
+import { unknownOutputs } from '@/server/edges/recorder/outputs';
 
 export const dynamic = 'force-dynamic';
 

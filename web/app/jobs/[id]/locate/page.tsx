@@ -2,9 +2,9 @@ import { LocateBoard } from '@/features/locate/locate-view';
 import { loadLocateView } from '@/features/locate/view';
 import { loadPlace, Place } from '@/features/job/place';
 import { PracticeFeed } from '@/features/practice/rail-tools';
-import { db } from '@/server/platform/db';
-import { loadOwnBench } from '@/server/practice/view';
-import { signedIn } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { loadOwnBench } from '@/server/work/practice/view';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Locate' };
 

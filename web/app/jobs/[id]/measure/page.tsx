@@ -2,9 +2,9 @@ import { MeasureBoard } from '@/features/measure/measure-view';
 import { loadMeasureView } from '@/features/measure/view';
 import { loadPlace, Place } from '@/features/job/place';
 import { PracticeProbe } from '@/features/practice/rail-tools';
-import { db } from '@/server/platform/db';
-import { loadOwnBench } from '@/server/practice/view';
-import { signedIn } from '@/server/people/access';
+import { db } from '@/server/record/db';
+import { loadOwnBench } from '@/server/work/practice/view';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Measure' };
 

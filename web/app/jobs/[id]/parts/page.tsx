@@ -1,6 +1,6 @@
 import { loadPlace, Place } from '@/features/job/place';
 import { JobPartsView } from '@/features/parts/job-parts-view';
-import { loadJobParts } from '@/server/day/job-parts';
+import { loadJobParts } from '@/server/work/day/job-parts';
 
 export const metadata = { title: 'Parts' };
 

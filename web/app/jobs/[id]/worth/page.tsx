@@ -1,6 +1,6 @@
 import { loadPlace, Place } from '@/features/job/place';
 import { WorthView } from '@/features/worth/worth-view';
-import { loadWorth } from '@/server/day/worth';
+import { loadWorth } from '@/server/work/day/worth';
 
 export const metadata = { title: 'Worth' };
 

@@ -2,9 +2,9 @@ import { notFound } from 'next/navigation';
 import { BoardMap } from '@/features/board/board-map';
 import { loadBoard } from '@/features/board/view';
 import Link from '@/ui/link';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
-import { findProfile } from '@/server/shop/profiles';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
+import { findProfile } from '@/server/work/shop/profiles';
 
 export const metadata = { title: 'Board map' };
 

@@ -3,10 +3,10 @@ import Link from '@/ui/link';
 import { notFound } from 'next/navigation';
 import { ProfileEditor } from '@/features/models/editor';
 import { jobNumber } from '@/features/words';
-import { beginProfile, type ProfileStart } from '@/server/shop/begin-profile';
-import { db } from '@/server/platform/db';
-import { findProfile } from '@/server/shop/profiles';
-import { signedIn } from '@/server/people/access';
+import { beginProfile, type ProfileStart } from '@/server/work/library/begin-profile';
+import { db } from '@/server/record/db';
+import { findProfile } from '@/server/work/shop/profiles';
+import { signedIn } from '@/server/work/people/access';
 
 export const metadata = { title: 'Edit a profile' };
 export const dynamic = 'force-dynamic';

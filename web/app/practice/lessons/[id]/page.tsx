@@ -2,9 +2,9 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { courseLessonOf } from '@umbral/core';
 import { LessonView } from '@/features/practice/lesson-view';
-import { db } from '@/server/platform/db';
-import { signedIn } from '@/server/people/access';
-import { loadLesson } from '@/server/practice/course';
+import { db } from '@/server/record/db';
+import { signedIn } from '@/server/work/people/access';
+import { loadLesson } from '@/server/work/practice/course';
 
 interface Props {
   params: Promise<{ id: string }>;

@@ -1,9 +1,9 @@
 import { readInput } from '@umbral/core';
 import * as yup from 'yup';
-import { pictureBytes } from '@/server/boards/boards';
-import { cutImage } from '@/server/boards/cause-cut';
-import { idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { pictureBytes } from '@/server/work/boards/boards';
+import { cutImage } from '@/server/work/boards/cause-cut';
+import { idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 const around = yup.object({ x: yup.number().min(0).max(1).required(), y: yup.number().min(0).max(8).required() });
 

@@ -1,9 +1,9 @@
 import { readInput } from '@umbral/core';
 import { revalidatePath } from 'next/cache';
-import { attachPicture, attachmentInput } from '@/server/jobs/attachments';
-import { bodyOf, idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import { withUpload } from '@/server/platform/upload';
+import { attachPicture, attachmentInput } from '@/server/work/entries/attachments';
+import { bodyOf, idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import { withUpload } from '@/server/record/upload';
 
 /** Keeps a picture; the body is the file. Answers with its number. */
 export const POST = route<{ id: string }>(

@@ -1,9 +1,9 @@
 import { revalidatePath } from 'next/cache';
-import { db } from '@/server/platform/db';
-import { dumpsOf, judgeDumps, saveDump } from '@/server/jobs/dumps';
-import { bodyOf, fileNameOf, idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import { withUpload } from '@/server/platform/upload';
+import { db } from '@/server/record/db';
+import { dumpsOf, judgeDumps, saveDump } from '@/server/work/entries/dumps';
+import { bodyOf, fileNameOf, idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import { withUpload } from '@/server/record/upload';
 
 /** Keeps what was read out of a chip; answers with its hash and whether it may be overwritten now. */
 export const POST = route<{ id: string }>(

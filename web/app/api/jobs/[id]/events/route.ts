@@ -1,7 +1,7 @@
-import { newsStream } from '@/server/shop/presence';
-import { idOf } from '@/server/platform/requests';
-import { eventAnswer } from '@/server/platform/event-stream';
-import { route } from '@/server/platform/route';
+import { newsStream } from '@/server/work/people/presence';
+import { idOf } from '@/server/record/requests';
+import { eventAnswer } from '@/server/record/event-stream';
+import { route } from '@/server/edges/route';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,6 +1,6 @@
-import { exportPackage } from '@/server/jobs/packages';
-import { attachmentHeader, idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { exportPackage } from '@/server/work/exchange/packages';
+import { attachmentHeader, idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** A job as a zipped case package. */
 export const GET = route<{ id: string }>({ role: 'lead', scope: 'packages:read' }, async (_request, { id }) => {

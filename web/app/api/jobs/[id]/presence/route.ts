@@ -1,7 +1,7 @@
 import { readInput } from '@umbral/core';
-import { presenceInput, saySelf } from '@/server/shop/presence';
-import { idOf, jsonOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { presenceInput, saySelf } from '@/server/work/people/presence';
+import { idOf, jsonOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** Says that somebody has the job open, and which field they are in. */
 export const POST = route<{ id: string }>('present', async (request, { id }, { person }) => {

@@ -1,8 +1,8 @@
 import { loadReport } from '@/features/report/load';
 import { reportPdf } from '@/features/report/pdf';
-import { ExpectedError } from '@/server/platform/errors';
-import { idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { ExpectedError } from '@/server/record/errors';
+import { idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** The report of a job as a PDF: `?for=customer` or `?for=technician`. */
 export const GET = route<{ id: string }>('technician', async (request, params) => {

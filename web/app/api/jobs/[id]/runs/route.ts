@@ -1,12 +1,12 @@
 import { readInput } from '@umbral/core';
 import { UnsureLog } from '@/server/analysis/pool';
-import { runSetupInput } from '@/server/platform/input';
-import { refuseInvented } from '@/server/practice/bench';
-import { readMapping } from '@/server/jobs/mapping';
-import { addLogRun } from '@/server/jobs/record';
-import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import { withUpload } from '@/server/platform/upload';
+import { runSetupInput } from '@/server/record/input';
+import { refuseInvented } from '@/server/work/practice/bench';
+import { readMapping } from '@/server/work/entries/mapping';
+import { addLogRun } from '@/server/work/entries/record';
+import { bodyOf, fileNameOf, idOf, jsonParam } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import { withUpload } from '@/server/record/upload';
 
 /** Adds a run from a log; the body is the file, the setup a parameter. Answers with the run's name. */
 export const POST = route<{ id: string }>(

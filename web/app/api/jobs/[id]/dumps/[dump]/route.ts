@@ -1,6 +1,6 @@
-import { dumpContent } from '@/server/jobs/dumps';
-import { attachmentHeader, idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
+import { dumpContent } from '@/server/work/entries/dumps';
+import { attachmentHeader, idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
 
 /** A dump as it was read out, as a download. */
 export const GET = route<{ id: string; dump: string }>('technician', async (_request, { id, dump }) => {

@@ -1,11 +1,11 @@
 import { readInput } from '@umbral/core';
 import * as yup from 'yup';
-import { loadWindow } from '@/server/jobs/chunks';
-import { db } from '@/server/platform/db';
-import { missing } from '@/server/platform/errors';
-import { idOf } from '@/server/platform/requests';
-import { route } from '@/server/platform/route';
-import type { RunRow } from '@/server/rows';
+import { loadWindow } from '@/server/work/jobs/chunks';
+import { db } from '@/server/record/db';
+import { missing } from '@/server/record/errors';
+import { idOf } from '@/server/record/requests';
+import { route } from '@/server/edges/route';
+import type { RunRow } from '@/server/record/rows';
 
 const asked = yup.object({
   from: yup.number().typeError('from: expected seconds').required('from: expected seconds'),
