@@ -33,9 +33,20 @@ const coreRules = Object.entries(floors).map(([floor, below]) => ({
   to: { path: '^core/src/', pathNot: [`^core/src/${floor}/`, ...below.map((b) => `^core/src/${b}/index\\.ts$`)] },
 }));
 
+/** The floors of the server, the lowest first: each uses itself and what is below. */
+const serverFloors = ['record', 'analysis', 'work', 'edges'];
+const serverRules = serverFloors.map((floor, k) => ({
+  name: `server-${floor}-uses-only-lower-floors`,
+  severity: 'error',
+  // Tests of a floor may look at all that follows from it.
+  from: { path: `^web/server/${floor}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: '^web/server/', pathNot: serverFloors.slice(0, k + 1).map((below) => `^web/server/${below}/`) },
+}));
+
 module.exports = {
   forbidden: [
     ...coreRules,
+    ...serverRules,
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'core-is-pure',

@@ -114,7 +114,7 @@ export default tseslint.config(
       'core/src/shape/patterns-*.ts',
       'core/src/observation/check-applies.ts',
       'core/src/prediction/predict-outcome.ts',
-      'web/server/sample/**',
+      'web/server/work/sample/**',
     ],
     plugins: { catalogue: { rules: { 'no-literal-id': noLiteralId } } },
     rules: { 'catalogue/no-literal-id': 'error' },

@@ -2,6 +2,7 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { alg, Graph } from '@dagrejs/graphlib';
 import { root, say } from './lib/run.mjs';
 
 const listed = execFileSync('git', ['ls-files', '--cached', '--others', '--exclude-standard'], {
@@ -62,37 +63,45 @@ function unusedExports() {
   return found;
 }
 
-/** Which feature of the pages imports which others. */
-function featureCircles() {
-  const uses = new Map();
-  for (const f of sources.filter((x) => x.startsWith('web/features/') && !isTest(x))) {
-    const own = f.split('/')[2];
-    const found = [...textOf.get(f).matchAll(/from '(?:@\/features\/|\.\.\/)([\w-]+)\//g)].map((m) => m[1]);
-    uses.set(own, new Set([...(uses.get(own) ?? []), ...found.filter((x) => x !== own)]));
-  }
-  const names = [...uses.keys()];
-  return names.flatMap((a, k) =>
-    names
-      .slice(k + 1)
-      .filter((b) => uses.get(a).has(b) && uses.get(b).has(a))
-      .map((b) => `${a} and ${b}`),
-  );
+/** Folders whose folders are rooms. */
+const houses = ['core/src', 'instruments/src', 'web/features', 'web/server', 'web/server/work', 'web/server/edges'];
+
+/** The file that an import means, among those of the repository; null for a package. */
+function fileOfImport(from, path) {
+  const target = path.startsWith('.')
+    ? join(dirname(from), path)
+    : path.startsWith('@/')
+      ? join('web', path.slice(2))
+      : null;
+  if (target === null) return null;
+  return [target, `${target}.ts`, `${target}.tsx`].find((x) => textOf.has(x) && /\.tsx?$/.test(x)) ?? null;
+}
+
+const importsIn = (f) =>
+  [...textOf.get(f).matchAll(/(?:from|import\() ?'([^']+)'/g)].flatMap(([, p]) => fileOfImport(f, p) ?? []);
+
+/** Rooms that depend on each other, directly or around corners. Tests look wherever they like. */
+function roomCircles() {
+  return houses.flatMap((house) => {
+    const roomOf = (f) =>
+      f.startsWith(`${house}/`) && f.split('/').length > house.split('/').length + 1
+        ? f.slice(house.length + 1).split('/')[0]
+        : null;
+    const graph = new Graph();
+    for (const f of sources.filter((x) => !isTest(x) && roomOf(x) !== null))
+      for (const target of importsIn(f)) {
+        const [from, to] = [roomOf(f), roomOf(target)];
+        if (to !== null && from !== to) graph.setEdge(from, to);
+      }
+    return alg.findCycles(graph).map((rooms) => `${house}: ${[...rooms].sort().join(', ')} depend on each other`);
+  });
 }
 
 /** Short files that one other file imports: perhaps no concept of their own. */
 function shortWithOneImporter() {
   const importers = new Map();
   for (const f of sources.filter((x) => !isTest(x)))
-    for (const [, path] of textOf.get(f).matchAll(/from '([^']+)'/g)) {
-      const target = path.startsWith('.')
-        ? join(dirname(f), path)
-        : path.startsWith('@/')
-          ? join('web', path.slice(2))
-          : null;
-      if (target === null) continue;
-      const name = [target, `${target}.ts`, `${target}.tsx`].find((x) => textOf.has(x) && /\.tsx?$/.test(x));
-      if (name) importers.set(name, new Set([...(importers.get(name) ?? []), f]));
-    }
+    for (const name of importsIn(f)) importers.set(name, new Set([...(importers.get(name) ?? []), f]));
   return [...importers]
     .filter(([f, by]) => by.size === 1 && basename(f) !== 'index.ts' && linesIn([f]) < 60)
     .map(([f]) => f);
@@ -137,23 +146,22 @@ sizes();
 decisions();
 documents();
 const unused = unusedExports();
-const circles = featureCircles();
+const circles = roomCircles();
 const oneWord = sources
   .filter((f) => !isTest(f))
   .flatMap((f) => [...textOf.get(f).matchAll(/^export (?:async )?function ([a-z]+)\(/gm)].map((m) => `${f}: ${m[1]}`));
 const short = shortWithOneImporter();
 for (const { f, name, inTests } of unused)
   if (!inTests) broken.push(`${f}: nothing else uses "${name}"; do not export it, or take it out`);
-for (const pair of circles) broken.push(`web/features: ${pair} import each other`);
+broken.push(...circles);
 const long = sources.filter((f) => !isTest(f) && linesIn([f]) > 300);
-say(`\nexports that nothing else uses: ${unused.length}; features that import each other: ${circles.length} pairs`);
+say(`\nexports that nothing else uses: ${unused.length}; circles of rooms: ${circles.length}`);
 say(
   `exported functions named by one word: ${oneWord.length}; files under 60 lines with one importer: ${short.length}; over 300 lines: ${long.length}`,
 );
 if (process.argv.includes('--list')) {
   for (const { f, name, inTests, inside } of unused)
     say(`unused export  ${f}  ${name}${inTests ? ', in tests' : ''}${inside ? ', inside' : ''}`);
-  for (const pair of circles) say(`circle  ${pair}`);
   for (const f of short) say(`one importer  ${f}`);
   for (const f of long) say(`over 300 lines  ${f}`);
   for (const f of oneWord) say(`one word  ${f}`);

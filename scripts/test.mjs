@@ -1,11 +1,13 @@
 // npm test: installs what is missing, then every check there is. Ends with "N passed, N failed".
-// npm test -- unit | web | e2e | tools | changed: a part of it. What follows the name goes to the part: files, or options of Jest.
+// npm test -- unit | web | e2e | changed: a part of it. What follows the name goes to the part: files, or options of Jest.
+// npm run nightly: that the tools of whoever works on it run to their end.
 // npm test -- all --durations: writes down how long each piece took; the longest begin first.
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensureChromium, ensureCompiled, ensurePackages, ensureInstrumentTools } from './lib/install.mjs';
 import { startCluster } from './lib/postgres.mjs';
+import { keepNight, sayNight } from './lib/nightly.mjs';
 import { main, Problem, say } from './lib/run.mjs';
 import { Steps } from './lib/steps.mjs';
 import {
@@ -69,9 +71,10 @@ const parts = {
     if (!(await build(steps))) return;
     await inLanes(steps, await interfaceTests(steps, { ...place, wanted: rest }), place);
   },
-  /** The tools of whoever works on it. */
-  tools: async (steps, place) => {
+  /** The tools of whoever works on it: as part of every run they took a fifth of it. */
+  nightly: async (steps, place) => {
     await inLanes(steps, toolTests(steps), place);
+    keepNight(steps);
   },
   /** Unit tests that what is not committed touches, after types and lint. */
   changed: async (steps, place) => {
@@ -95,15 +98,14 @@ const parts = {
     const instruments = { name: 'instruments', work: () => instrumentTests(steps, given) };
     const isBuilt = await build(steps);
     await inLanes(steps, [instruments, ...(isBuilt ? await interfaceTests(steps, place) : [])], place);
-    // They take a whole processor each: after those that look at when things happen.
-    if (isBuilt) await inLanes(steps, toolTests(steps), place);
+    say(`\n${sayNight()}`);
   },
 };
 
 main(async () => {
   if (part !== undefined && !Object.hasOwn(parts, part))
     throw new Problem(
-      `There is no part "${part}"; expected unit, web, e2e, tools, changed or all. Without a part, all run.`,
+      `There is no part "${part}"; expected unit, web, e2e, nightly, changed or all. Without a part, all run.`,
     );
   const scratch = mkdtempSync(join(tmpdir(), 'umbral-test-'));
   // The database's own user has to get there.
@@ -121,7 +123,7 @@ main(async () => {
   try {
     await ensurePackages({ forWork: true });
     await ensureCompiled();
-    if ([undefined, 'all', 'e2e', 'tools'].includes(part)) await ensureChromium();
+    if ([undefined, 'all', 'e2e', 'nightly'].includes(part)) await ensureChromium();
     if ([undefined, 'all', 'unit'].includes(part)) await ensureInstrumentTools();
     await parts[part ?? 'all'](steps, { scratch, stops });
     await steps.tryAgain();

@@ -41,3 +41,14 @@ export function silhouettePath(levels: (number | null)[], full = 0): string {
   });
   return `${path}V28Z`;
 }
+
+/** A few dozen levels of a preview, the highest of each stretch. */
+export function thinSheet(levels: (number | null)[], count = 64): (number | null)[] {
+  const size = Math.max(1, Math.floor(levels.length / count));
+  const out: (number | null)[] = [];
+  for (let k = 0; k < levels.length; k += size) {
+    const part = levels.slice(k, k + size).filter((x) => x !== null);
+    out.push(part.length === 0 ? null : Math.max(...part));
+  }
+  return out;
+}

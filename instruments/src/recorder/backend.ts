@@ -1,6 +1,6 @@
 import knex, { type Knex } from 'knex';
 import { DatabaseLink, type LinkEvents, type LinkState } from './database-link.ts';
-import { DatabaseKeeper, markInterruptedOf, type Keeper } from './keeper.ts';
+import { DatabaseKeeper, markInterruptedOf, type Keeper } from '../store/keeper.ts';
 import { loadKept, type KeptBench } from './roster.ts';
 
 /** How a recorder stands to whoever keeps the record. */

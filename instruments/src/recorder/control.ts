@@ -7,9 +7,9 @@ import type { SeenReadings } from '../instrument/index.ts';
 import { EventReader } from './event-reader.ts';
 import policy from './policy.json';
 import type { Finder, Place, TaughtBytes } from './finder.ts';
-import { placeSchemaOf } from './spec.ts';
+import { placeSchemaOf } from '../instrument/spec.ts';
 import type { Station } from './station.ts';
-import type { RecordingOf } from './keeper.ts';
+import type { RecordingOf } from '../store/keeper.ts';
 
 const named = { instrument: yup.string().strict().max(120).required() };
 /** Of a window that reads a display; and what arming gave to the window that armed. */

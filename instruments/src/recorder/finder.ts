@@ -25,10 +25,10 @@ import {
   type Tried,
 } from '../finding/index.ts';
 import { Refusal } from '../http.ts';
-import { transportOf } from '../transport/of-spec.ts';
+import { transportOf } from '../instrument/transport-of.ts';
 import { writeWhole } from '../../plain/write-whole.cjs';
 import policy from './policy.json';
-import { unitOf, type InstrumentSpec } from './spec.ts';
+import { unitOf, type InstrumentSpec } from '../instrument/spec.ts';
 import type { Station } from './station.ts';
 
 /** A place where an instrument may be: a serial port with a speed, or an address. */

@@ -1,6 +1,6 @@
 import { createServer, type Socket } from 'node:net';
 import { now, until, useRecorders } from '../testing/recorders.ts';
-import { noCalibration, type InstrumentSpec } from './spec.ts';
+import { noCalibration, type InstrumentSpec } from '../instrument/spec.ts';
 
 const use = useRecorders();
 

@@ -8,8 +8,8 @@ export {
   type BenchEvent,
   type Keeper,
   type RecordingOf,
-} from './keeper.ts';
-export { noCalibration, readInstrument, type InstrumentSpec } from './spec.ts';
+} from '../store/keeper.ts';
+export { noCalibration, readInstrument, type InstrumentSpec } from '../instrument/spec.ts';
 export { loadKept, rosterOf, type KeptBench, type Roster, type SimulatedPorts } from './roster.ts';
 export type { Notes, SetTo } from '../store/spool.ts';
 export type { Bounds } from './bounds.ts';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { diskFiles, type Files } from '../store/files.ts';
-import { KeeperRefusal, type BenchEvent, type Keeper } from './keeper.ts';
+import { KeeperRefusal, type BenchEvent, type Keeper } from '../store/keeper.ts';
 
 /** Events that are kept in memory while neither disk nor record takes them. */
 const maxHeld = 1000;

@@ -4,7 +4,7 @@ import type { Supply } from '../instrument/index.ts';
 import type { WatchedSupply } from '../watchdog/guard.ts';
 import { withinBounds, type Bounds } from './bounds.ts';
 import policy from './policy.json';
-import type { InstrumentSpec } from './spec.ts';
+import type { InstrumentSpec } from '../instrument/spec.ts';
 import type { Armed, ArmedHere, StationContext } from './station-state.ts';
 
 /** What an output tells the instrument that it belongs to. */

@@ -4,7 +4,7 @@ import { Spool } from '../store/spool.ts';
 import { unpackSamples } from '../store/samples.ts';
 import { ForgetfulFiles } from '../testing/forgetful-files.ts';
 import { Journal } from './journal.ts';
-import type { BenchEvent, Keeper } from './keeper.ts';
+import type { BenchEvent, Keeper } from '../store/keeper.ts';
 import { handOverSpool, Recording } from './recording.ts';
 
 /** A record that commits or is away, by a pattern; what it committed is there whatever happens to the bench. */

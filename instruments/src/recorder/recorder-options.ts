@@ -4,7 +4,7 @@ import { type Backend } from './backend.ts';
 import type { LinkState } from './database-link.ts';
 import { type Disk } from './disk.ts';
 import { type RosterSources } from './roster.ts';
-import type { InstrumentSpec } from './spec.ts';
+import type { InstrumentSpec } from '../instrument/spec.ts';
 import type { StationContext } from './station-state.ts';
 
 export interface RecorderOptions extends Partial<RosterSources> {

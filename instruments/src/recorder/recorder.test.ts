@@ -7,7 +7,7 @@ import { recorderClient } from '../testing/recorder-client.ts';
 import { now, token, until, useRecorders } from '../testing/recorders.ts';
 import { unpackSamples } from '../store/samples.ts';
 import { Spool } from '../store/spool.ts';
-import { noCalibration } from './spec.ts';
+import { noCalibration } from '../instrument/spec.ts';
 import { DatabaseKeeper, Recorder, Recording } from './index.ts';
 import policy from './policy.json';
 

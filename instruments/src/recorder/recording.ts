@@ -3,7 +3,7 @@ import type { Marker } from '@umbral/core';
 import type { LiveSample } from '../instrument/index.ts';
 import { packSamples } from '../store/samples.ts';
 import type { Gap, SetTo, Spool, SpoolEntry } from '../store/spool.ts';
-import { brokeOff, KeeperRefusal, type Keeper, type RecordingOf } from './keeper.ts';
+import { brokeOff, KeeperRefusal, type Keeper, type RecordingOf } from '../store/keeper.ts';
 
 interface RecordingOptions {
   /** How often what has come is written, milliseconds: a crash loses no more than this. */

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Knex } from 'knex';
 import { parseDialect, shippedDialects, type Dialect } from '../dialect/index.ts';
 import { readNetwork } from '../transport/index.ts';
-import { noCalibration, readInstrument, unitOf, type InstrumentSpec } from './spec.ts';
+import { noCalibration, readInstrument, unitOf, type InstrumentSpec } from '../instrument/spec.ts';
 
 /** Ports of the simulated bench on loopback; others are there to be found. */
 export type SimulatedPorts = Record<'supply' | 'meter', number> & { others?: { port: number; says: string }[] };

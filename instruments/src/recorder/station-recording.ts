@@ -4,9 +4,9 @@ import type { LiveSample } from '../instrument/index.ts';
 import { Outline } from '../store/outline.ts';
 import { Recent } from '../store/recent.ts';
 import type { SetTo } from '../store/spool.ts';
-import type { RecordingOf } from './keeper.ts';
+import type { RecordingOf } from '../store/keeper.ts';
 import { Recording } from './recording.ts';
-import type { InstrumentSpec } from './spec.ts';
+import type { InstrumentSpec } from '../instrument/spec.ts';
 import type { StationContext, StationState, WentOn } from './station-state.ts';
 
 /** Samples that a reader who was away for a while is given one by one. */

@@ -10,8 +10,8 @@ import {
   type SupplyMeasurement,
 } from '../instrument/index.ts';
 import { PagePort, type Transport } from '../transport/index.ts';
-import { transportOf } from '../transport/of-spec.ts';
-import { unitOf, type InstrumentSpec } from './spec.ts';
+import { transportOf } from '../instrument/transport-of.ts';
+import { unitOf, type InstrumentSpec } from '../instrument/spec.ts';
 import type { StationContext, StationState } from './station-state.ts';
 
 /** Smallest steps that an instrument shows, V and A. */

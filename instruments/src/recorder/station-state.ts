@@ -3,8 +3,8 @@ import type { Health, LiveSample, SelfWatch } from '../instrument/index.ts';
 import type { OutlineState } from '../store/outline.ts';
 import type { SampleBlock } from '../store/samples.ts';
 import type { Spool } from '../store/spool.ts';
-import type { Keeper } from './keeper.ts';
-import type { InstrumentSpec } from './spec.ts';
+import type { Keeper } from '../store/keeper.ts';
+import type { InstrumentSpec } from '../instrument/spec.ts';
 
 /** An output that is armed, as everybody may see it. */
 export interface Armed {

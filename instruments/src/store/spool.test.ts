@@ -2,7 +2,7 @@ import { appendFileSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeF
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
-import { KeeperRefusal, type Keeper } from '../recorder/keeper.ts';
+import { KeeperRefusal, type Keeper } from './keeper.ts';
 import { handOverSpool } from '../recorder/recording.ts';
 import { Spool, type SpoolEntry } from './spool.ts';
 

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { appendFileSync, closeSync, fsyncSync, openSync } from 'node:fs';
-import type { BenchEvent } from '../recorder/keeper.ts';
+import type { BenchEvent } from '../store/keeper.ts';
 import { diskFiles, type Files } from '../store/files.ts';
 import type { WatchedSupply } from './guard.ts';
 

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import type { Socket } from 'node:net';
 import type { AskedDialect } from '../dialect/index.ts';
-import type { InstrumentSpec } from '../recorder/spec.ts';
+import type { InstrumentSpec } from '../instrument/spec.ts';
 import policy from './policy.json';
 
 /** A supply whose output may be on, with all that it takes to switch it off. */

@@ -1,6 +1,6 @@
 import { supplyFor } from '../instrument/index.ts';
-import { unitOf } from '../recorder/spec.ts';
-import { transportOf } from '../transport/of-spec.ts';
+import { unitOf } from '../instrument/spec.ts';
+import { transportOf } from '../instrument/transport-of.ts';
 import type { WatchedSupply } from './guard.ts';
 
 /**

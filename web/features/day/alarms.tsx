@@ -6,9 +6,9 @@ import Link from '@/ui/link';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { jobNumber } from '@/features/words';
 import type { RunningWait } from '@/server/work/entries/waits';
-import { heard } from './actions';
+import { heard } from '@/features/waits/actions';
 import { ringingWaits, titleWith } from './alarm';
-import { useSound } from '@/features/live/sound';
+import { useSound } from '@/ui/sound';
 import { showNotice, playAlarm } from './notices';
 import { useServerNow } from './use-now';
 

@@ -1,6 +1,6 @@
 'use client';
 
-import { playNotes } from '@/features/live/sound';
+import { playNotes } from '@/ui/sound';
 
 /** Two falling tones, twice: unlike what a recording sounds. */
 export function playAlarm(): void {

@@ -18,7 +18,7 @@ import type { Preview } from '@/server/record/rows/run-rows';
 import { deviceOfRow, type JobRow } from '@/server/record/rows';
 import { yearProgress, type YearProgress } from '@/server/work/sample/year';
 import { stateView } from '@/features/words';
-import { silhouettePath } from '@/ui/silhouette';
+import { silhouettePath, thinSheet } from '@/ui/silhouette';
 
 export interface BenchJob {
   id: number;
@@ -128,15 +128,4 @@ function toBenchJob(row: Row, now: Date, hours: WorkingHours): BenchJob {
       ? silhouettePath(thinSheet(row.preview.mean), row.feed ? fullScaleA(deviceOfRow(row), row.feed) : 0)
       : '',
   };
-}
-
-/** A few dozen levels of a preview, the highest of each stretch. */
-export function thinSheet(levels: (number | null)[], count = 64): (number | null)[] {
-  const size = Math.max(1, Math.floor(levels.length / count));
-  const out: (number | null)[] = [];
-  for (let k = 0; k < levels.length; k += size) {
-    const part = levels.slice(k, k + size).filter((x) => x !== null);
-    out.push(part.length === 0 ? null : Math.max(...part));
-  }
-  return out;
 }

@@ -2,7 +2,8 @@ import { screen, waitFor, within } from '@testing-library/react';
 import type { Bench, BenchJob } from './queries';
 import type { RunSheet, SheetEntry } from '@/server/work/day/sheet';
 import { kept, show } from '@/testing/show';
-import { pin, putJobDown, snooze, take, waitOver } from './actions';
+import { waitOver } from '@/features/waits/actions';
+import { pin, putJobDown, snooze, take } from './actions';
 import { SheetList } from './sheet-list';
 import { WaitsPanel } from './waits-panel';
 
@@ -12,8 +13,8 @@ jest.mock('./actions', () => ({
   putJobDown: jest.fn(),
   snooze: jest.fn(),
   take: jest.fn(),
-  waitOver: jest.fn(),
 }));
+jest.mock('@/features/waits/actions', () => ({ waitOver: jest.fn() }));
 
 const job = (id: number, over: Partial<BenchJob> = {}): BenchJob => ({
   id,

@@ -6,9 +6,9 @@ import { LocalDate } from '@/ui/kit/local-date';
 import { useSave } from '@/ui/kit/use-save';
 import { jobNumber } from '@/features/words';
 import type { RunSheet } from '@/server/work/day/sheet';
-import { waitOver } from './actions';
+import { waitOver } from '@/features/waits/actions';
 import { useServerNow } from './use-now';
-import { countdown } from './wait-length';
+import { countdown } from '../waits/wait-length';
 
 /** What runs out next, what is over, and what waits for somebody else. */
 export function WaitsPanel({ sheet }: { sheet: RunSheet }) {

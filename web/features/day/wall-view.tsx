@@ -8,7 +8,7 @@ import type { RunSheet } from '@/server/work/day/sheet';
 import { LocalDate } from '@/ui/kit/local-date';
 import { useServerNow } from './use-now';
 import { useSheet } from './use-sheet';
-import { countdown } from './wait-length';
+import { countdown } from '../waits/wait-length';
 
 /** Lines that are read from three metres away. */
 const lines = 5;

@@ -12,7 +12,7 @@ import {
   type WaitKind,
 } from '@umbral/core/words';
 import { useEffect, useState } from 'react';
-import { useUsualWaits } from '@/features/day/use-usual-waits';
+import { useUsualWaits } from '@/features/waits/use-usual-waits';
 import { Dialog } from '@/ui/dialog';
 import { Hazard } from '@/ui/parts';
 import { addAction, editAction, predictChangeOf } from './actions';

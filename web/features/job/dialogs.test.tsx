@@ -17,7 +17,7 @@ jest.mock('./actions', () => ({
   namePlace: jest.fn(),
   predictChangeOf: jest.fn(),
 }));
-jest.mock('@/features/day/actions', () => ({
+jest.mock('@/features/waits/actions', () => ({
   loadUsualWaits: () =>
     Promise.resolve({ ok: true, value: { cool: 10, bath: 8, dry: 240, part: 4320, overnight: 900 } }),
 }));

@@ -33,9 +33,8 @@ import {
   type ReadingRow,
   type RunRow,
 } from '@/server/record/rows';
-import { thinSheet } from '@/features/day/queries';
 import { gradeWords, runTitle } from '@/features/words';
-import { silhouettePath } from '@/ui/silhouette';
+import { silhouettePath, thinSheet } from '@/ui/silhouette';
 import type { ActionForm, CheckForm, InjectionForm } from './entry-forms';
 
 /** One entry of the job's story, in time. */

@@ -2,9 +2,9 @@
 
 import { waitKinds, waitTypes, type WaitKind, sayMinutes } from '@umbral/core/words';
 import { useState } from 'react';
-import { setWait } from '@/features/day/actions';
-import { useUsualWaits } from '@/features/day/use-usual-waits';
-import { minutesOf } from '@/features/day/wait-length';
+import { setWait } from '@/features/waits/actions';
+import { useUsualWaits } from '@/features/waits/use-usual-waits';
+import { minutesOf } from '@/features/waits/wait-length';
 import { Dialog } from '@/ui/dialog';
 import { FormFoot } from '@/ui/kit/form-parts';
 import { useSave } from '@/ui/kit/use-save';

@@ -4,7 +4,7 @@ import type { StationState } from '@umbral/instruments';
 import { useEffect, useRef, useState } from 'react';
 import { useRecorder } from '@/ui/kit/use-recorder';
 import { usePreference } from '@/ui/preference';
-import { usePedalKey } from '@/features/live/pedal';
+import { usePedalKey } from '@/ui/kit/pedal';
 import { sayReading, sayStep } from './say-reading';
 
 type Reading = NonNullable<StationState['reading']>;

@@ -1,9 +1,8 @@
 import { formatResistance, formatVoltage, type Profile } from '@umbral/core';
 import Link from '@/ui/link';
-import { thinSheet } from '@/features/day/queries';
 import { feedWords } from '@/features/words';
 import type { ListedReference } from '@/server/work/jobs/references';
-import { Silhouette, silhouettePath } from '@/ui/silhouette';
+import { Silhouette, silhouettePath, thinSheet } from '@/ui/silhouette';
 
 /** What healthy units of the model were measured at: runs of this shop, and readings of the profile. */
 export function References({ profile, runs }: { profile: Profile; runs: ListedReference[] }) {

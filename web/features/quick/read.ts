@@ -17,11 +17,10 @@ import {
 } from '@umbral/core';
 import { nextName } from '@/features/job/next-name';
 import { segmentWords, spanWords } from '@/features/words';
-import { thinSheet } from '@/features/day/queries';
 import { readLogOnThread } from '@/server/analysis/pool';
 import * as engine from '@/server/analysis/engine';
 import { previewOf } from '@/server/analysis/describe';
-import { silhouettePath } from '@/ui/silhouette';
+import { silhouettePath, thinSheet } from '@/ui/silhouette';
 
 /** What the quick read answers. */
 export interface QuickAnswer {

@@ -2,8 +2,9 @@
 
 import { useEffect, useState } from 'react';
 import { useFirstSteps } from '@/features/bench/first-steps';
-import { pedalActions, usePedalSetting } from '@/features/live/pedal';
-import { playCue, useSound } from '@/features/live/sound';
+import { pedalActions, usePedalSetting } from '@/ui/kit/pedal';
+import { useSound } from '@/ui/sound';
+import { playCue } from '@/features/live/sound';
 import { canNotify, playAlarm } from '@/features/day/notices';
 import { SelectField } from '@/ui/kit/fields';
 

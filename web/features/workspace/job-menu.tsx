@@ -8,7 +8,7 @@ import { useKey } from '@/ui/keys';
 import { ActionMenu } from '@/ui/menu';
 import type { MenuEntry } from '@/ui/menu-props';
 import { useToast } from '@/ui/toast';
-import { waitOver } from '@/features/day/actions';
+import { waitOver } from '@/features/waits/actions';
 import { takeFromJob } from '@/features/practice/actions';
 import { openDevice, reopenJob, setTrashed } from '@/features/job/actions';
 import { useSave } from '@/ui/kit/use-save';

@@ -1,4 +1,4 @@
-import { noCalibration, readInstrument } from './index.ts';
+import { noCalibration, readInstrument } from '../recorder/index.ts';
 
 const supply = {
   key: 'supply-1',

@@ -1,7 +1,7 @@
 import type { Feed, Instrument, Setup } from '@umbral/core';
 import type { Knex } from 'knex';
-import type { StoredBlock } from '../store/samples.ts';
-import type { Notes } from '../store/spool.ts';
+import type { StoredBlock } from './samples.ts';
+import type { Notes } from './spool.ts';
 
 /** What a recording is of. */
 export interface RecordingOf {

@@ -1,8 +1,8 @@
-import type { InstrumentSpec } from '../recorder/spec.ts';
-import { bounded } from './bounded.ts';
-import { serialTransport } from './serial.ts';
-import { tcpTransport } from './tcp.ts';
-import type { Transport } from './transport.ts';
+import type { InstrumentSpec } from './spec.ts';
+import { bounded } from '../transport/bounded.ts';
+import { serialTransport } from '../transport/serial.ts';
+import { tcpTransport } from '../transport/tcp.ts';
+import type { Transport } from '../transport/transport.ts';
 
 /**
  * @param networks where it may be beside this computer, as address/length
