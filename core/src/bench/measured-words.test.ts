@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { sayMeasured, typeMeasured, type Measured } from '../case/index.ts';
-import { readingWords } from '../case/values.ts';
+import { readingWords } from '../case/records.ts';
 import { parseReading } from './index.ts';
 
 const nothing: Measured = { unit: 'ohm', value: null, ol: false, swing: null, says: null, bound: null };

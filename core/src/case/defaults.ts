@@ -1,4 +1,6 @@
 import { noNotes } from './action-notes.ts';
+import { defaultsOf } from './record.ts';
+import { checkFields, injectionFields, readingFields } from './records.ts';
 import {
   type Device,
   type Intake,
@@ -67,44 +69,10 @@ export const plainAction: Omit<Action, 'id' | 'kind'> = {
 };
 
 /** A check of which nothing is known but its answer. */
-export const plainCheck: Omit<Check, 'id' | 'outcome'> = {
-  note: '',
-  where: '',
-  circuit: null,
-  rail: '',
-  half: null,
-  unplugged: [],
-  after: null,
-};
+export const plainCheck: Omit<Check, 'id' | 'outcome'> = defaultsOf(checkFields);
 
 /** A reading of which nothing is known but its place, mode and value. */
-export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = {
-  circuit: null,
-  state: null,
-  prompted: null,
-  ol: false,
-  reference: null,
-  redProbe: null,
-  powered: null,
-  bound: null,
-  says: null,
-  across: false,
-  swing: null,
-  feed: null,
-  shownOhm: null,
-  leadsOhm: null,
-  after: null,
-};
+export const plainReading: Omit<Reading, 'where' | 'mode' | 'value' | 'unit'> = defaultsOf(readingFields);
 
 /** A voltage on a rail of which nothing is known but where and how much. */
-export const plainInjection: Omit<Injection, 'id' | 'rail' | 'setV'> = {
-  circuit: null,
-  limitA: null,
-  amps: null,
-  leadsOhm: null,
-  hot: null,
-  hotCircuit: null,
-  heat: null,
-  referenceA: null,
-  after: null,
-};
+export const plainInjection: Omit<Injection, 'id' | 'rail' | 'setV'> = defaultsOf(injectionFields);

@@ -1,4 +1,6 @@
 export * from './ids.ts';
+export * from './record.ts';
+export * from './records.ts';
 export * from './values.ts';
 export * from './defaults.ts';
 export * from './change-words.ts';

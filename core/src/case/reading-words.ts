@@ -1,5 +1,6 @@
 import { formatResistance, formatVoltage } from '../quantity/index.ts';
-import type { Reading, ReadingWord } from './values.ts';
+import type { ReadingWord } from './records.ts';
+import type { Reading } from './values.ts';
 
 /** What a reading holds of the measurement itself. */
 export type Measured = Pick<Reading, 'unit' | 'value' | 'ol' | 'swing' | 'says' | 'bound'>;

@@ -1,8 +1,9 @@
-import type { Feed, RailState } from '../catalogue/index.ts';
+import type { Feed } from '../catalogue/index.ts';
 import type { Instrument, Marker, RunQuantity } from '../trace/index.ts';
 import type { ActionKind, CircuitId, ComplaintKind, DeviceClass, OutcomeGrade } from '../catalogue/index.ts';
 import type { ActionNotes } from './action-notes.ts';
-import type { ReadingMode } from './ids.ts';
+import type { ValuesOf } from './record.ts';
+import type { checkFields, injectionFields, proofFields, readingFields } from './records.ts';
 
 /** Keys of a package that Umbral does not know: kept and written back. */
 export type Extra = Record<string, unknown>;
@@ -115,90 +116,16 @@ export interface Contract {
   amps: number | null;
 }
 
-/** An outcome that was looked at, with the place that was meant. */
-export interface Check extends Entered {
-  id: string;
-  outcome: string | null;
-  note: string;
-  /** Where it was seen, in words or as a profile's id: where the corrosion sits, what warmed. */
-  where: string;
-  /** The circuit of that place. */
-  circuit: CircuitId | null;
-  /** `heat-view`: what was fed. */
-  rail: string;
-  /** The half of the device that was looked at; null for the whole. */
-  half: string | null;
-  /** What was unplugged meanwhile. */
-  unplugged: string[];
+/** An outcome that was looked at. */
+export interface Check extends Entered, ValuesOf<typeof checkFields> {
   setup?: CheckSetup;
-  /** Id of the last action before it. */
-  after: string | null;
 }
 
-/** What people say in place of a number. */
-export const readingWords = ['no-beep', 'beep', 'short', 'not-short', 'ok', 'open'] as const;
-export type ReadingWord = (typeof readingWords)[number];
+export interface Reading extends Entered, ValuesOf<typeof readingFields> {}
 
-export const readingBounds = ['below', 'above'] as const;
-export type ReadingBound = (typeof readingBounds)[number];
+export interface Injection extends Entered, ValuesOf<typeof injectionFields> {}
 
-/** What a value moves between where the meter does not come to rest. */
-export interface Swing {
-  low: number;
-  high: number;
-}
-
-export interface Reading extends Entered {
-  where: string;
-  circuit: CircuitId | null;
-  state: RailState | null;
-  prompted: boolean | null;
-  mode: ReadingMode;
-  /** Volts or ohms; null where open line. */
-  value: number | null;
-  unit: 'V' | 'ohm';
-  ol: boolean;
-  reference: number | null;
-  redProbe: 'ground' | 'point' | null;
-  powered: boolean | null;
-  /** The value is a bound: the true one lies below or above it. */
-  bound: ReadingBound | null;
-  /** What was said in place of a value. */
-  says: ReadingWord | null;
-  /** Between the two ends of a part that should conduct, not to ground. */
-  across: boolean;
-  /** `value` is the middle of it. */
-  swing: Swing | null;
-  /** Feed that was plugged in while it was measured, where that is not the bench. */
-  feed: 'usb-c' | 'dc-in' | null;
-  /** What the meter showed before the leads were taken off, and their resistance. Ohms. */
-  shownOhm: number | null;
-  leadsOhm: number | null;
-  /** Id of the last action before it. */
-  after: string | null;
-}
-
-export const heatOutcomes = ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'] as const;
-export type HeatOutcome = (typeof heatOutcomes)[number];
-
-/** A voltage put on a rail from any supply, what flowed, and what warmed. Volts, amperes, ohms. */
-export interface Injection extends Entered {
-  id: string;
-  /** The rail in words or as a profile's id. */
-  rail: string;
-  circuit: CircuitId | null;
-  setV: number;
-  limitA: number | null;
-  amps: number | null;
-  leadsOhm: number | null;
-  /** What warmed, in words; null where nothing did or nobody looked. */
-  hot: string | null;
-  hotCircuit: CircuitId | null;
-  heat: HeatOutcome | null;
-  /** What a good board took in the same way. */
-  referenceA: number | null;
-  after: string | null;
-}
+export interface Proof extends Entered, ValuesOf<typeof proofFields> {}
 
 export interface Action extends ActionNotes, Entered {
   id: string;
@@ -225,25 +152,6 @@ export interface PlaceName {
   same?: readonly string[];
   /** Places of one number are on one net. */
   net?: number;
-}
-
-export const proofResults = ['pass', 'fail', 'not-done'] as const;
-
-/** What was said of one step of a proof that a repair holds. */
-export interface Proof extends Entered {
-  id: string;
-  /** Ids of the protocol and of its step. */
-  protocol: string;
-  step: string;
-  result: (typeof proofResults)[number];
-  /** What was seen, or why it was not done. */
-  reason: string;
-  /** Id of the run that shows it; null where none does. */
-  run: string | null;
-  /** Id of the check that was entered with it; null where none was. */
-  check: string | null;
-  /** Id of the last action before it. */
-  after: string | null;
 }
 
 export interface Outcome {

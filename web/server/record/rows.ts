@@ -1,6 +1,10 @@
 import {
+  checkFields,
   emptyIntake,
-  plainInjection,
+  fromColumns,
+  injectionFields,
+  proofFields,
+  readingFields,
   type Action,
   type Case,
   type Check,
@@ -34,6 +38,12 @@ const entered = (row: { done_at: Date | null; void_why: string | null }) => ({
   ...(row.void_why ? { void: { why: row.void_why } } : {}),
 });
 
+/** The rest of an entry: what a package had beside what is known, and what every entry bears. */
+const around = (row: { done_at: Date | null; void_why: string | null; extra: Extra | null }) => ({
+  ...entered(row),
+  ...kept(row.extra),
+});
+
 export function runOf(row: RunRow): Run {
   return {
     id: row.run_key,
@@ -46,44 +56,17 @@ export function runOf(row: RunRow): Run {
     markers: row.markers,
     contract: row.contract,
     after: row.after_action,
-    ...entered(row),
-    ...kept(row.extra),
+    ...around(row),
   };
 }
 
-export function checkOf(row: CheckRow): Check {
-  const { outcome, note, where, circuit, rail, half, unplugged, setup } = row;
-  const place = { where, circuit, rail, half, unplugged, ...(setup ? { setup } : {}) };
-  return { id: row.check_id, outcome, note, ...place, after: row.after_action, ...entered(row), ...kept(row.extra) };
-}
+export const checkOf = (row: CheckRow): Check => ({
+  ...fromColumns(checkFields, row),
+  ...(row.setup ? { setup: row.setup } : {}),
+  ...around(row),
+});
 
-export function readingOf(row: ReadingRow): Reading {
-  const { where, circuit, state, prompted, mode, value, unit, ol, reference, powered, across, swing, feed } = row;
-  const { bound, says } = row;
-  return {
-    where,
-    circuit,
-    state,
-    prompted,
-    mode,
-    value,
-    unit,
-    ol,
-    reference,
-    redProbe: row.red_probe,
-    powered,
-    bound,
-    says,
-    across,
-    swing,
-    feed,
-    shownOhm: row.shown_ohm,
-    leadsOhm: row.leads_ohm,
-    after: row.after_action,
-    ...entered(row),
-    ...kept(row.extra),
-  };
-}
+export const readingOf = (row: ReadingRow): Reading => ({ ...fromColumns(readingFields, row), ...around(row) });
 
 export function actionOf(row: ActionRow): Action {
   const { kind, circuit, target, note } = row;
@@ -93,33 +76,12 @@ export function actionOf(row: ActionRow): Action {
   return { id: row.action_key, kind, circuit, target, note, runBefore, undoes, ...planned, ...entered(row), ...notes };
 }
 
-export function injectionOf(row: InjectionRow): Injection {
-  const { rail, circuit, amps, hot, heat } = row;
-  return {
-    ...plainInjection,
-    id: row.injection_key,
-    rail,
-    circuit,
-    setV: row.set_v,
-    limitA: row.limit_a,
-    amps,
-    leadsOhm: row.leads_ohm,
-    hot,
-    hotCircuit: row.hot_circuit,
-    heat,
-    referenceA: row.reference_a,
-    after: row.after_action,
-    ...entered(row),
-    ...kept(row.extra),
-  };
-}
+export const injectionOf = (row: InjectionRow): Injection => ({ ...fromColumns(injectionFields, row), ...around(row) });
 
 /** A proof as the engine knows it; a time that still runs is none yet. */
 export function proofOf(row: ProofRow): Proof | null {
-  const { protocol, step, result, reason, run_key: run, check_id: check, after_action: after } = row;
-  if (result === null) return null;
-  const said = { protocol, step, result, reason, run, check, after };
-  return { id: `p${row.id}`, ...said, ...entered(row), ...kept(row.extra) };
+  if (row.result === null) return null;
+  return { ...fromColumns(proofFields, { ...row, id: `p${row.id}`, result: row.result }), ...around(row) };
 }
 
 /** What was entered in a job, in the order in which it was done. */

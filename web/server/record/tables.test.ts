@@ -1,10 +1,24 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import * as core from '@umbral/core';
+import { columnOf, type Fields } from '@umbral/core';
 import ts from 'typescript';
 import { giveTestDatabase } from '../../testing/database.ts';
 import { db } from './db.ts';
 
 giveTestDatabase();
+
+/** Columns that a row has from another one, or from the definition of its record. */
+function inherited(type: string, rows: ReadonlyMap<string, Record<string, boolean>>): Record<string, boolean> {
+  const [, name, without = ''] = /^(?:Omit<)?ColumnsOf<typeof (\w+)>(?:, ([^>]+))?/.exec(type) ?? [];
+  if (name === undefined) return rows.get(type) ?? {};
+  const fields = Object.entries((core as unknown as Record<string, Fields>)[name]);
+  return Object.fromEntries(
+    fields
+      .map(([key, of]): [string, boolean] => [columnOf(key, of), of.byDefault === null])
+      .filter(([column]) => !without.includes(`'${column}'`)),
+  );
+}
 
 /** Columns by table as `tables.ts` and `rows/` declare them: whether each may be null. */
 function declared(): Record<string, Record<string, boolean>> {
@@ -14,16 +28,14 @@ function declared(): Record<string, Record<string, boolean>> {
   const rows = new Map<string, Record<string, boolean>>();
   const tables: Record<string, Record<string, boolean>> = {};
   const look = (node: ts.Node): void => {
-    if (ts.isInterfaceDeclaration(node) && node.name.text.endsWith('Row'))
-      rows.set(
-        node.name.text,
-        Object.fromEntries(
-          node.members.map((m) => {
-            const type = (m as ts.PropertySignature).type?.getText(source) ?? '';
-            return [m.name!.getText(source), type === 'unknown' ? null : / \| null$/.test(type)];
-          }),
-        ) as Record<string, boolean>,
-      );
+    if (ts.isInterfaceDeclaration(node) && node.name.text.endsWith('Row')) {
+      const own = node.members.map((m) => {
+        const type = (m as ts.PropertySignature).type?.getText(source) ?? '';
+        return [m.name!.getText(source), type === 'unknown' ? null : / \| null$/.test(type)];
+      });
+      const above = (node.heritageClauses ?? []).flatMap((h) => h.types.map((t) => inherited(t.getText(source), rows)));
+      rows.set(node.name.text, Object.assign({}, ...above, Object.fromEntries(own)) as Record<string, boolean>);
+    }
     if (ts.isInterfaceDeclaration(node) && node.name.text === 'Tables')
       for (const m of node.members) {
         const row = /Table<(\w+)>/.exec((m as ts.PropertySignature).type?.getText(source) ?? '')?.[1];

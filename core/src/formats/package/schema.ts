@@ -4,18 +4,18 @@ import {
   assemblies,
   batteryStates,
   boards,
+  checkFields,
   chargers,
   contractKinds,
   deviceStates,
   displayStates,
-  heatOutcomes,
+  injectionFields,
   origins,
-  proofResults,
-  railStates,
-  readingBounds,
-  readingModes,
-  readingWords,
+  proofFields,
+  readingFields,
   swappedUnits,
+  type Field,
+  type Fields,
 } from '../../case/index.ts';
 import { above0, expected, flag, from0, gain, id, list, needed, number, oneOf, part, text } from '../rules.ts';
 import { feeds } from '../../catalogue/index.ts';
@@ -109,6 +109,37 @@ const contract = { kind: needed(contractKinds), volts: above0('voltage'), amps: 
 
 const swingEnd = () => number().required('is missing; expected a number');
 
+/** What a package may hold in a field of a record. */
+function ruleOf(
+  key: string,
+  { kind, byDefault, mayBeMissing, quantity, bound, missing, choices = [] }: Field<unknown>,
+) {
+  const mustBe = byDefault === undefined && !mayBeMissing;
+  switch (kind) {
+    case 'id':
+      return id();
+    case 'name':
+      return id().label(key);
+    case 'text':
+      return text();
+    case 'flag':
+      return flag();
+    case 'choice':
+      return mustBe ? needed(choices) : oneOf(choices);
+    case 'names':
+      return list(yup.string().typeError(expected.string).required(expected.string));
+    case 'span':
+      return part({ low: swingEnd(), high: swingEnd() });
+    case 'number': {
+      const rule = bound === 'above 0' ? above0(quantity) : bound === 'from 0' ? from0(quantity) : number(quantity);
+      return mustBe ? rule.required(missing) : rule;
+    }
+  }
+}
+
+const rulesOf = (fields: Fields): yup.ObjectShape =>
+  Object.fromEntries(Object.entries(fields).map(([key, of]) => [key, ruleOf(key, of)]));
+
 const run = {
   ...entered,
   id: id(),
@@ -124,58 +155,9 @@ const run = {
   after: text(),
 };
 
-const check = {
-  ...entered,
-  id: id(),
-  outcome: text(),
-  note: text(),
-  where: text(),
-  circuit: oneOf(circuitIds),
-  rail: text(),
-  half: text(),
-  unplugged: list(yup.string().typeError(expected.string).required(expected.string)),
-  setup: part({ ...things, half: text() }),
-  after: text(),
-};
-
-const reading = {
-  ...entered,
-  where: id().label('where'),
-  circuit: oneOf(circuitIds),
-  state: oneOf(railStates),
-  prompted: flag(),
-  mode: needed(readingModes),
-  value: number(),
-  unit: oneOf(['V', 'ohm']),
-  ol: flag(),
-  reference: number(),
-  redProbe: oneOf(['ground', 'point']),
-  powered: flag(),
-  bound: oneOf(readingBounds),
-  says: oneOf(readingWords),
-  across: flag(),
-  swing: part({ low: swingEnd(), high: swingEnd() }),
-  feed: oneOf(['usb-c', 'dc-in']),
-  shownOhm: number('resistance'),
-  leadsOhm: from0('resistance'),
-  after: text(),
-};
-
-const injection = {
-  ...entered,
-  id: id(),
-  rail: id().label('rail'),
-  circuit: oneOf(circuitIds),
-  setV: above0('voltage').required('is missing; expected a number of volts above 0'),
-  limitA: above0('current'),
-  amps: from0('current'),
-  leadsOhm: from0('resistance'),
-  hot: text(),
-  hotCircuit: oneOf(circuitIds),
-  heat: oneOf(heatOutcomes),
-  referenceA: from0('current'),
-  after: text(),
-};
+const check = { ...entered, ...rulesOf(checkFields), setup: part({ ...things, half: text() }) };
+const reading = { ...entered, ...rulesOf(readingFields) };
+const injection = { ...entered, ...rulesOf(injectionFields) };
 
 const action = {
   ...entered,
@@ -206,17 +188,7 @@ const place = {
 const isName = (x: unknown): boolean =>
   (typeof x === 'string' && x !== '' && x.length <= 200) || (Array.isArray(x) && x.every((y) => typeof y === 'string'));
 
-const proof = {
-  ...entered,
-  id: id(),
-  protocol: id().label('protocol'),
-  step: id().label('step'),
-  result: needed(proofResults),
-  reason: text(),
-  run: text(),
-  check: text(),
-  after: text(),
-};
+const proof = { ...entered, ...rulesOf(proofFields) };
 
 const outcome = { grade: needed(outcomeGrades), circuit: oneOf(circuitIds), target: text(), fix: text() };
 

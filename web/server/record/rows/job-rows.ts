@@ -3,21 +3,20 @@ import type {
   Assessment,
   Case,
   CheckSetup,
+  checkFields,
   CircuitId,
+  ColumnsOf,
   ComplaintKind,
   DeviceClass,
   Expect,
   Extra,
-  Injection,
+  injectionFields,
   Intake,
   JobStage,
   OutcomeGrade,
   Proof,
-  RailState,
-  ReadingBound,
-  ReadingMode,
-  ReadingWord,
-  Swing,
+  proofFields,
+  readingFields,
 } from '@umbral/core';
 
 /** Rows of a job and of everything entered for it. A column is here as it is in the database, which `tables.test.ts` holds against the migrations. */
@@ -157,62 +156,26 @@ export interface AssessmentRow {
   person_id: number | null;
 }
 
-export interface CheckRow {
+/** What every entry of a job bears beside what it says. */
+interface EntryRow {
   id: number;
   job_id: number;
   /** When it was done; null where nobody said. */
   done_at: Date | null;
   /** Why it counts for nothing; null for what counts. */
   void_why: string | null;
-  check_id: string;
-  outcome: string | null;
-  note: string;
   extra: Extra | null;
   deleted_at: Date | null;
   created_at: Date;
-  where: string;
-  circuit: CircuitId | null;
-  rail: string;
-  after_action: string | null;
   /** Who entered it; null for what was there before anybody signed in. */
   person_id: number | null;
-  half: string | null;
-  unplugged: string[];
+}
+
+export interface CheckRow extends EntryRow, ColumnsOf<typeof checkFields> {
   setup: CheckSetup | null;
 }
 
-export interface ReadingRow {
-  id: number;
-  job_id: number;
-  /** When it was done; null where nobody said. */
-  done_at: Date | null;
-  /** Why it counts for nothing; null for what counts. */
-  void_why: string | null;
-  where: string;
-  circuit: CircuitId | null;
-  state: RailState | null;
-  prompted: boolean | null;
-  mode: ReadingMode;
-  value: number | null;
-  unit: 'V' | 'ohm';
-  ol: boolean;
-  reference: number | null;
-  red_probe: 'ground' | 'point' | null;
-  powered: boolean | null;
-  extra: Extra | null;
-  deleted_at: Date | null;
-  created_at: Date;
-  across: boolean;
-  swing: Swing | null;
-  feed: 'usb-c' | 'dc-in' | null;
-  shown_ohm: number | null;
-  leads_ohm: number | null;
-  after_action: string | null;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id: number | null;
-  bound: ReadingBound | null;
-  says: ReadingWord | null;
-}
+export interface ReadingRow extends EntryRow, ColumnsOf<typeof readingFields> {}
 
 /** The circuit of a place, as somebody found it out later; the newest of a place holds. */
 export interface PlaceNameRow {
@@ -227,54 +190,15 @@ export interface PlaceNameRow {
   person_id: number | null;
 }
 
-export interface InjectionRow {
-  id: number;
-  job_id: number;
-  /** When it was done; null where nobody said. */
-  done_at: Date | null;
-  /** Why it counts for nothing; null for what counts. */
-  void_why: string | null;
-  injection_key: string;
-  rail: string;
-  circuit: CircuitId | null;
-  set_v: number;
-  limit_a: number | null;
-  amps: number | null;
-  leads_ohm: number | null;
-  hot: string | null;
-  hot_circuit: CircuitId | null;
-  heat: NonNullable<Injection['heat']> | null;
-  reference_a: number | null;
+export interface InjectionRow extends EntryRow, ColumnsOf<typeof injectionFields> {
   note: string;
-  after_action: string | null;
-  extra: Extra | null;
-  deleted_at: Date | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id: number | null;
 }
 
-export interface ProofRow {
-  id: number;
-  job_id: number;
-  /** When it was done; null where nobody said. */
-  done_at: Date | null;
-  /** Why it counts for nothing; null for what counts. */
-  void_why: string | null;
-  protocol: string;
-  step: string;
-  result: NonNullable<Proof['result']> | null;
-  reason: string;
-  run_key: string | null;
-  check_id: string | null;
-  after_action: string | null;
+export interface ProofRow extends EntryRow, Omit<ColumnsOf<typeof proofFields>, 'id' | 'result'> {
+  /** Null while its time runs. */
+  result: Proof['result'] | null;
   started_at: Date | null;
   due_at: Date | null;
-  extra: Extra | null;
-  deleted_at: Date | null;
-  created_at: Date;
-  /** Who entered it; null for what was there before anybody signed in. */
-  person_id: number | null;
 }
 
 /** A place on a picture with what is there: shares of width and height, from the upper left. */

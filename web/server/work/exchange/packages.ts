@@ -1,15 +1,24 @@
 import {
+  checkFields,
   gradeTypes,
+  injectionFields,
   keysOfNotes,
   mergeTyped,
   packageFiles,
+  proofFields,
+  readingFields,
   streamZip,
+  toColumns,
   zipFiles,
   type Case,
   type CasePackage,
+  type Check,
+  type Field,
+  type Fields,
   type PackageFiles,
   type PackedFile,
   type RunContent,
+  type ValuesOf,
 } from '@umbral/core';
 import { blocksOf } from '../jobs/chunks.ts';
 import { db, json, plainText, transaction, type Queries } from '../../record/db.ts';
@@ -61,10 +70,7 @@ export async function storePackage(
   const columns = { ...jobColumns(value, options), profile_version: known?.version ?? 0 };
   const [{ id: jobId }] = (await q('jobs').insert(columns).returning('id')) as { id: number }[];
   await storeRuns(q, jobId, { ...found, case: value }, files, options);
-  await storeChecks(q, jobId, value);
-  await storeReadings(q, jobId, value);
-  await storeInjections(q, jobId, value);
-  await storeProofs(q, jobId, value);
+  await storeEntries(q, jobId, value);
   await storePlaces(q, jobId, value);
   await storeAttachments(q, jobId, found.case, files);
   await addAudit(q, jobId, 'imported from a package', { id: value.id, findings: found.findings.length });
@@ -114,91 +120,42 @@ async function storeRuns(
 const voidWhy = (e: { void?: { why: string } }): string | null =>
   e.void === undefined ? null : plainText(e.void.why ?? '').trim() || 'no reason given';
 
-/** What every entry bears beside what it says. */
-const enteredColumns = (e: { at?: string; void?: { why: string }; after: string | null }) => ({
-  after_action: e.after,
-  done_at: e.at ?? null,
-  void_why: voidWhy(e),
-});
-
-async function storeChecks(q: Queries, jobId: number, { checks }: Case): Promise<void> {
-  const rows = checks.map((c) => ({
-    job_id: jobId,
-    check_id: c.id,
-    outcome: c.outcome,
-    note: plainText(c.note),
-    where: plainText(c.where),
-    circuit: c.circuit,
-    rail: plainText(c.rail),
-    half: c.half === null ? null : plainText(c.half),
-    unplugged: json(c.unplugged.map((name) => plainText(name))),
-    setup: c.setup ? json(c.setup) : null,
-    ...enteredColumns(c),
-    extra: c.extra ? json(c.extra) : null,
-  }));
-  await insertMany(q, 'checks', rows);
+/** How a value of a record is written: texts without what a database refuses, lists and spans as JSON. */
+function written(value: unknown, { kind }: Field<unknown>): unknown {
+  if (typeof value === 'string') return plainText(value);
+  if (kind === 'names') return json((value as string[]).map(plainText));
+  return kind === 'span' && value !== null ? json(value) : value;
 }
 
-async function storeReadings(q: Queries, jobId: number, { readings }: Case): Promise<void> {
-  const rows = readings.map((r) => ({
+/** Entries of one kind as rows, with what every entry bears beside what it says. */
+const entryRows = <F extends Fields>(
+  jobId: number,
+  fields: F,
+  entries: readonly (ValuesOf<F> & Pick<Check, 'at' | 'void' | 'extra'>)[],
+) =>
+  entries.map((e) => ({
     job_id: jobId,
-    where: plainText(r.where),
-    circuit: r.circuit,
-    state: r.state,
-    prompted: r.prompted,
-    mode: r.mode,
-    value: r.value,
-    unit: r.unit,
-    ol: r.ol,
-    reference: r.reference,
-    red_probe: r.redProbe,
-    powered: r.powered,
-    bound: r.bound,
-    says: r.says,
-    across: r.across,
-    swing: r.swing ? json(r.swing) : null,
-    feed: r.feed,
-    shown_ohm: r.shownOhm,
-    leads_ohm: r.leadsOhm,
-    ...enteredColumns(r),
-    extra: r.extra ? json(r.extra) : null,
+    ...toColumns(fields, e, written),
+    done_at: e.at ?? null,
+    void_why: voidWhy(e),
+    extra: e.extra ? json(e.extra) : null,
   }));
-  await insertMany(q, 'readings', rows);
-}
 
-async function storeInjections(q: Queries, jobId: number, { injections }: Case): Promise<void> {
-  const rows = injections.map((i) => ({
-    job_id: jobId,
-    injection_key: i.id,
-    rail: plainText(i.rail),
-    circuit: i.circuit,
-    set_v: i.setV,
-    limit_a: i.limitA,
-    amps: i.amps,
-    leads_ohm: i.leadsOhm,
-    hot: i.hot === null ? null : plainText(i.hot),
-    hot_circuit: i.hotCircuit,
-    heat: i.heat,
-    reference_a: i.referenceA,
-    ...enteredColumns(i),
-    extra: i.extra ? json(i.extra) : null,
-  }));
-  await insertMany(q, 'injections', rows);
-}
-
-async function storeProofs(q: Queries, jobId: number, { proofs }: Case): Promise<void> {
-  const rows = proofs.map((p) => ({
-    job_id: jobId,
-    protocol: plainText(p.protocol),
-    step: plainText(p.step),
-    result: p.result,
+async function storeEntries(q: Queries, jobId: number, { checks, readings, injections, proofs }: Case): Promise<void> {
+  const setups = checks.map(({ setup }) => ({ setup: setup ? json(setup) : null }));
+  await insertMany(
+    q,
+    'checks',
+    entryRows(jobId, checkFields, checks).map((row, k) => ({ ...row, ...setups[k] })),
+  );
+  await insertMany(q, 'readings', entryRows(jobId, readingFields, readings));
+  await insertMany(q, 'injections', entryRows(jobId, injectionFields, injections));
+  const { id: _own, ...columns } = proofFields;
+  const said = proofs.map((p) => ({
+    ...p,
     reason: plainText(p.reason) || (p.result === 'not-done' ? 'no reason given' : ''),
-    run_key: p.run,
-    check_id: p.check,
-    ...enteredColumns(p),
-    extra: p.extra ? json(p.extra) : null,
   }));
-  await insertMany(q, 'proofs', rows);
+  await insertMany(q, 'proofs', entryRows(jobId, columns, said));
 }
 
 async function storePlaces(q: Queries, jobId: number, { places }: Case): Promise<void> {
