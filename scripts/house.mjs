@@ -120,6 +120,10 @@ function decisions() {
   }
 }
 
+/** Files of a data folder, of a package and of a checkout that documents speak of, and none of the repository. */
+const outside = /^(?:package|datapackage|case|umbral|bench-results|manifest|tsconfig)[\w-]*\.json$/;
+const isNamed = (path) => outside.test(path) || files.some((name) => name === path || name.endsWith(`/${path}`));
+
 /** What a document points at is there: links, and paths of the repository in code marks. */
 function documents() {
   const folders = new Set(
@@ -135,10 +139,14 @@ function documents() {
       const path = join(dirname(f), link);
       if (!files.includes(path) && !folders.has(path.replace(/\/$/, ''))) broken.push(`${f}: ${link} is not there`);
     }
-    for (const [, path] of textOf
-      .get(f)
-      .matchAll(/`((?:core|tools|web|cli|front|instruments|scripts|e2e|docs)\/[\w./-]+\.(?:tsx?|mjs|cjs|json|md))`/g))
-      if (!files.includes(path)) broken.push(`${f}: ${path} is not there`);
+    // A file is named from the root, or by the end of its path.
+    for (const [, path] of textOf.get(f).matchAll(/`([\w[\].-]+(?:\/[\w[\].-]+)*\.(?:tsx?|mjs|cjs|json|md))`/g))
+      // What was decided may be about what is gone since.
+      if (
+        !isNamed(path) &&
+        (!f.includes('/decisions/') || files.some((name) => name.startsWith(`${path.split('/')[0]}/`)))
+      )
+        broken.push(`${f}: ${path} is not there`);
   }
 }
 

@@ -6,9 +6,6 @@ import { field } from './record.ts';
 export const readingWords = ['no-beep', 'beep', 'short', 'not-short', 'ok', 'open'] as const;
 export type ReadingWord = (typeof readingWords)[number];
 
-export const readingBounds = ['below', 'above'] as const;
-export type ReadingBound = (typeof readingBounds)[number];
-
 export const heatOutcomes = ['none', 'leads-only', 'uniform', 'one-spot', 'several-spots'] as const;
 export type HeatOutcome = (typeof heatOutcomes)[number];
 
@@ -50,7 +47,7 @@ export const readingFields = {
   redProbe: field.choice(['ground', 'point']),
   powered: field.flag(null),
   /** The value is a bound: the true one lies below or above it. */
-  bound: field.choice(readingBounds),
+  bound: field.choice(['below', 'above']),
   /** What was said in place of a value. */
   says: field.choice(readingWords),
   /** Between the two ends of a part that should conduct, not to ground. */
