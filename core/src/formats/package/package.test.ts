@@ -431,7 +431,8 @@ describe('zips', () => {
     await expect(open(bytes)).rejects.toThrow(/is a link/);
   });
   test('more than 2,000 entries', async () => {
-    const many = Array.from({ length: 2001 }, (_, k): [string, string] => [`f${k}`, '']);
+    // Folders count as well, and are written in a tenth of the time.
+    const many = Array.from({ length: 2001 }, (_, k): [string, string, object] => [`f${k}/`, '', { directory: true }]);
     await expect(open(await zip(many))).rejects.toThrow(/more than 2000 entries/);
   }, 30_000);
   test('more than 1 GB expanded is refused before expanding', async () => {
