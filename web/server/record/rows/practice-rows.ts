@@ -52,7 +52,7 @@ export interface PracticeUnitRow {
   circuit: CircuitId;
   says: string;
   looks: number;
-  /** What its display showed since it was last changed, A; what is typed is read off this. */
+  /** What its display showed whenever it was watched, A; what is typed is read off this. */
   watched: number[];
   tally: Tally | null;
   /** How it was closed; null where it was not, or where it was finished without an outcome. */
