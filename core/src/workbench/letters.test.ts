@@ -45,7 +45,7 @@ test('a repair of what is only likely is never said to work nearly always', () =
   for (let p = 0; p <= 1; p += 0.01) {
     const text = quoteText(facts({ p, success: 0.98 }));
     if (p < 0.65) {
-      expect(text).toContain('If so, the repair costs 90 € and works in nearly all cases.');
+      expect(text).toContain('If it is there, the repair costs 90 € and works in nearly all cases.');
       expect(text).toContain('we ask you before it costs more');
     } else expect(text).toMatch(/is (probably|very probably|almost certainly) in /);
     expect(text).not.toContain('as likely as not');
@@ -54,7 +54,7 @@ test('a repair of what is only likely is never said to work nearly always', () =
 
 test('what the shop does not repair is not offered as a repair', () => {
   expect(quoteText(facts({ isDoneHere: false, p: 0.3 }))).toContain(
-    'If so, we cannot repair it. If not, the repair costs 90 €.',
+    'If it is there, we cannot repair it. If not, the repair costs 90 €.',
   );
   expect(quoteText(facts({ isDoneHere: false, p: 0.9 }))).toContain('We do not repair that ourselves.');
 });

@@ -49,7 +49,7 @@ const found = (facts: LetterFacts): string => {
   const { plain } = circuitTypes[circuit];
   return isSure(facts)
     ? `The fault is ${inWords(p)} in ${plain}.`
-    : `We are not sure yet what is wrong with it. I${outOfTen(p).slice(1)} like this one, the fault is in ${plain}.`;
+    : `We are not sure yet what is wrong with it. The fault is in ${plain} ${outOfTen(p)} like this one.`;
 };
 
 /** What it costs, and how often it works: one statement, since a repair of the wrong place does not work at all. */
@@ -59,10 +59,10 @@ const offer = (facts: LetterFacts): string => {
   if (!isDoneHere)
     return isSure(facts)
       ? `We do not repair that ourselves. ${otherwise(facts)}`
-      : `If so, we cannot repair it. If not, the repair costs ${formatMoney(fee)}. ${otherwise(facts)}`;
+      : `If it is there, we cannot repair it. If not, the repair costs ${formatMoney(fee)}. ${otherwise(facts)}`;
   return isSure(facts)
     ? `The repair costs ${formatMoney(fee)} and works ${outOfTen(success)}. ${otherwise(facts)}`
-    : `If so, the repair costs ${formatMoney(fee)} and works ${outOfTen(success)}. If not, we ask you before it costs more. ${otherwise(facts)}`;
+    : `If it is there, the repair costs ${formatMoney(fee)} and works ${outOfTen(success)}. If not, we ask you before it costs more. ${otherwise(facts)}`;
 };
 
 const head = ({ shop: { name, contact }, date }: LetterFacts): string =>

@@ -64,8 +64,8 @@ export interface RunRow {
   person_id: number | null;
 }
 
-export interface RunChunkRow {
-  run_id: number;
+/** A block of samples, with the least, greatest and mean current in it. */
+interface BlockRow {
   seq: number;
   rows: number;
   t0: number;
@@ -74,6 +74,10 @@ export interface RunChunkRow {
   max_a: number | null;
   mean_a: number | null;
   samples: Buffer;
+}
+
+export interface RunChunkRow extends BlockRow {
+  run_id: number;
 }
 
 export interface RunLevelRow {
@@ -109,16 +113,8 @@ export interface RecordingRow {
   begin_key: string | null;
 }
 
-export interface RecordingChunkRow {
+export interface RecordingChunkRow extends BlockRow {
   recording_id: number;
-  seq: number;
-  rows: number;
-  t0: number;
-  t1: number;
-  min_a: number | null;
-  max_a: number | null;
-  mean_a: number | null;
-  samples: Buffer;
 }
 
 export interface ReferenceRunRow {

@@ -75,7 +75,7 @@ export async function addCheck(input: CheckEntry): Promise<number> {
     const before = oppositeOf(input, follows.after_action, content);
     if (before !== null && input.confirmed === false)
       throw asked([
-        `You have already answered this with “${before.replaceAll('-', ' ')}”, and nothing was changed since. Now it is “${(input.outcome ?? '').replaceAll('-', ' ')}”. To replace the earlier answer, correct it in the story. Keep both only if it really comes and goes.`,
+        `You have already answered this with “${before.replaceAll('-', ' ')}”, and nothing has been changed since. Now it is “${(input.outcome ?? '').replaceAll('-', ' ')}”. To replace the earlier answer, correct it in the story. Keep both only if it really comes and goes.`,
       ]);
     const [id] = await enterRows(q, input.jobId, sayCheck(input), [
       { table: 'checks', columns: { ...columns, ...follows } },

@@ -79,7 +79,7 @@ describe('readings at the ladder', () => {
     await saveReading(typed(jobId, { text: 'r 0.4', confirmed: true }));
     expect(await saveReading(typed(jobId, { text: 'r 0.5', confirmed: false }))).toMatchObject({ kept: true });
     expect((await saveReading(typed(jobId, { text: 'r 12k' }))).asks).toEqual([
-      expect.stringMatching(/already read 0\.5.* here, and nothing was changed since\. Now it is 12/),
+      expect.stringMatching(/already read 0\.5.* here, and nothing has been changed since\. Now it is 12/),
     ]);
     expect((await saveReading(typed(jobId, { text: 'r OL' }))).kept).toBe(false);
     // The other probe on ground, another way to measure, another state: no question.

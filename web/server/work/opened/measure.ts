@@ -188,7 +188,7 @@ function againstEarlier({ record }: JobContent, now: ReadingColumns): string[] {
   );
   if (!before || !differs(now, before)) return [];
   return [
-    `You have already read ${sayMeasured(before)} here, and nothing was changed since. Now it is ${sayMeasured(now)}. To replace the earlier reading, correct it in the story. Keep both only if it really comes and goes.`,
+    `You have already read ${sayMeasured(before)} here, and nothing has been changed since. Now it is ${sayMeasured(now)}. To replace the earlier reading, correct it in the story. Keep both only if it really comes and goes.`,
   ];
 }
 
