@@ -12,7 +12,7 @@ import {
   YAxis,
 } from 'recharts';
 import type { RunView } from './view';
-import { formatStatedCurrent } from '@umbral/core/words';
+import { formatStatedCurrent, formatVoltage } from '@umbral/core/words';
 import { axisWidth, chartHeight, plotMargin, voltageSteps, xAxisHeight } from './plot';
 import { currentTicks, voltTicks } from '@/ui/ticks';
 import { axisTick, peakOpacity, silhouetteArea, voltageLine } from '@/ui/chart';
@@ -61,6 +61,8 @@ export function RunChart({ chosen }: { chosen: RunView }) {
   const top = highest / 0.62;
   const volts = voltageSteps(preview);
   const [, vMax] = voltTicks(Math.max(1, ...volts.map((v) => v.volts)));
+  // The scale names zero.
+  const named = volts.filter((v) => v.label !== formatVoltage(0));
   return (
     <div className="mt-2 w-full" style={{ height: chartHeight }} aria-hidden>
       <ResponsiveContainer width="100%" height="100%" initialDimension={{ width: 660, height: chartHeight }}>
@@ -119,7 +121,7 @@ export function RunChart({ chosen }: { chosen: RunView }) {
           <Area yAxisId="a" dataKey="high" fillOpacity={peakOpacity} {...silhouetteArea} />
           <Area yAxisId="a" dataKey="level" fillOpacity={1} {...silhouetteArea} />
           <Line yAxisId="v" dataKey="volts" {...voltageLine} />
-          {volts.map((v) => (
+          {named.map((v) => (
             <ReferenceDot
               key={v.t}
               yAxisId="v"
